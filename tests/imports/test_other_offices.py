@@ -344,3 +344,22 @@ def test_what_stands_below_a_heater_that_is_gone_is_gone_with_it(people):
     run = matched(sent(people, text))
     assert [row.action for row in run.rows.all()] == [RowAction.LEFT_OUT] * 2
     assert "sold 2023" in run.rows.get(number=3).detail["left out"]
+
+
+def test_in_a_file_of_heaters_a_column_stands_once_whatever_its_number(people):
+    run = sent(people, "Tag,Site code,Type,Serial,Serial 2\nN-1,S1,gas_tank,A1,B2\n", "heaters")
+    assert [one["column"] for one in run.columns] == ["tag", "site", "kind", "serial", ""]
+    assert {one["heater"] for one in run.columns} == {1}
+
+
+@pytest.mark.parametrize("text", ["0000", "0000-2000", "2000-0000", "spring 0000", "0000-00", "00000", "99 mos old"])
+def test_what_no_calendar_has_is_told_and_breaks_nothing(text):
+    try:
+        assert said.day(text, TODAY, day_first=False).on is not None
+    except BadCell as error:
+        assert text[:4] in str(error)
+
+
+def test_a_cell_of_marks_alone_breaks_no_guess(people):
+    run = sent(people, "Name,Address,Colour\nInes Vale,22 Cove Rd,\u0301\n")
+    assert [one["column"] for one in run.columns] == ["customer", "address", "note"]

@@ -99,7 +99,7 @@ def _ago(said: str, today: datetime.date) -> tuple[datetime.date, datetime.date]
     """The year or month in which something was put in that is so old; None for what is no age."""
     if not (found := _AGE.fullmatch(said)):
         return None
-    if found[2].startswith(("m",)):
+    if found[2].startswith("m"):
         months = today.year * 12 + today.month - 1 - int(found[1])
         return _month(months // 12, months % 12 + 1, said)
     year = today.year - int(found[1])
@@ -125,7 +125,7 @@ def _span(said: str, today: datetime.date, day_first: bool) -> tuple[datetime.da
         return _month(int(found[1]), int(found[2]), said)
     if found := re.fullmatch(r"(\d{4})\s*(?:-|–|to|bis|/)\s*(\d{4})", said):
         if found[1] <= found[2]:
-            return datetime.date(int(found[1]), 1, 1), datetime.date(int(found[2]), 12, 31)
+            return _one(int(found[1]), 1, 1, said)[0], _one(int(found[2]), 12, 31, said)[0]
     elif re.fullmatch(r"\d{5}(\.\d+)?", said):
         counted = _COUNTED_FROM + datetime.timedelta(days=int(float(said)))
         return counted, counted
@@ -136,14 +136,14 @@ def _span(said: str, today: datetime.date, day_first: bool) -> tuple[datetime.da
             return _month(_year(found[2], today), _MONTHS[found[1]], said)
         if found[1] in _SEASONS:
             year, (low, high) = _year(found[2], today), _SEASONS[found[1]]
-            return datetime.date(year, low, 1), _month(year, high, said)[1]
+            return _one(year, low, 1, said)[0], _month(year, high, said)[1]
     if found := re.fullmatch(r"([a-z]+)\.?\s*(\d{1,2})(?:st|nd|rd|th)?,?\s+(\d{4})", said):
         return _one(int(found[3]), _MONTHS.get(found[1], 0), int(found[2]), said)
     if found := re.fullmatch(r"(\d{1,2})(?:st|nd|rd|th)?\.?\s*([a-z]+)\.?,?\s*(\d{4})", said):
         return _one(int(found[3]), _MONTHS.get(found[2], 0), int(found[1]), said)
     if found := re.fullmatch(r"'?(\d{4}|\d{2})", said):
         year = _year(found[1], today)
-        return datetime.date(year, 1, 1), datetime.date(year, 12, 31)
+        return _one(year, 1, 1, said)[0], _one(year, 12, 31, said)[0]
     raise BadCell(f"{said[:40]!r} is no date that is known")
 
 

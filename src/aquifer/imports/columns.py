@@ -234,7 +234,7 @@ def asked(table: Table, sheet: Sheet, units: Mapping[Quantity, Unit] = METRIC) -
     the company writes what has no unit beside it."""
     lines = [cells for _, cells in islice(sheet.lines, MOST_LOOKED_AT)]
     before = _words_said(table.kind) if table.kind == "list" else {}
-    numbers, taken = office_cells.heater_numbers(sheet.header), set[tuple[str, int]]()
+    numbers, taken = _heater_numbers(table, sheet.header), set[tuple[str, int]]()
     asked_columns: list[AskedColumn] = []
     for at, name in enumerate(sheet.header):
         cells = [line[at] for line in lines if at < len(line)]
@@ -256,10 +256,15 @@ def asked(table: Table, sheet: Sheet, units: Mapping[Quantity, Unit] = METRIC) -
                 "column": column.name if column else "",
                 "written": _written(column, name, units) if column else "",
                 "words": _words(cells, before) if table.kind == "list" else [],
-                "heater": numbers[name] if table.kind == "list" else 1,
+                "heater": numbers[name],
             }
         )
     return asked_columns
+
+
+def _heater_numbers(table: Table, header: list[str]) -> dict[str, int]:
+    """Which heater of its row each column tells of; in other files than an office's list a row has one."""
+    return office_cells.heater_numbers(header) if table.kind == "list" else dict.fromkeys(header, 1)
 
 
 def _place(column: str, number: int) -> tuple[str, int]:
@@ -271,7 +276,7 @@ def checked(table: Table, header: list[str], matches: Mapping[str, Matched]) -> 
     """What a person said, if it can be so. Raises: Invalid naming the column of the file."""
     columns = {column.name: column for column in table.columns}
     used: dict[tuple[str, int], str] = {}
-    numbers = office_cells.heater_numbers(header) if table.kind == "list" else dict.fromkeys(header, 1)
+    numbers = _heater_numbers(table, header)
     for name, match in matches.items():
         if name not in header:
             raise Invalid(f"The file has no column {name[:60]!r}.", "import.columns", {name: "not in the file"})
@@ -364,7 +369,7 @@ def _guess_alike(table: Table, name: str, cells: list[str]) -> Column | None:
         shares = {
             "kind": sum(kind(cell) is not None for cell in told) / len(told),
             "email": sum("@" in cell for cell in told) / len(told),
-            "well": sum(plainly(cell).split()[0] in _WATERS for cell in told) / len(told),
+            "well": sum(plainly(cell).partition(" ")[0] in _WATERS for cell in told) / len(told),
         }
         found = max(shares, key=lambda one: shares[one])
         found = found if shares[found] > MOSTLY else ""
