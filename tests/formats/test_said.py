@@ -3,12 +3,13 @@
 import datetime
 
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from aquifer.core.units import Quantity
 from aquifer.formats import said
 from aquifer.formats.cells import BadCell
+from tests.conftest import examples
 
 TODAY = datetime.date(2026, 11, 27)
 
@@ -162,4 +163,15 @@ def test_no_text_at_all_breaks_a_reader(text):
             read()
         except BadCell as error:
             assert str(error)
-    said.kind(text), said.person(text), said.address(text), said.is_gone(text)
+    said.kind(text), said.person(text), said.address(text), said.is_gone(text), said.is_kind_alone(text)
+
+
+@given(st.text("0123456789-/.' ~?ymosprfal", max_size=14), st.booleans(), st.booleans())
+@settings(max_examples=examples(600, of_long=20_000))
+def test_whatever_looks_like_a_day_is_one_of_the_past_or_is_told(text, day_first, of_this_year):
+    for read in (lambda: said.day(text, TODAY, day_first, of_this_year), lambda: said.age(text, TODAY, day_first)):
+        try:
+            when = read()
+        except BadCell:
+            continue
+        assert when.on is None or datetime.date(said.EARLIEST_YEAR, 1, 1) <= when.on <= TODAY
