@@ -45,6 +45,33 @@ def test_columns_without_a_name_or_named_twice_are_kept_apart():
     assert sheet.header == ["Name", "Phone", "Phone (2)"] or sheet.header == ["Name", "Phone", "Phone (2)", "column 4"]
 
 
+@pytest.mark.parametrize(
+    ("rows", "header"),
+    [
+        # Groups over their columns; what the groups leave empty below has its name above.
+        (["Customer,Address,Heater 1,,,Heater 2,,", ",,Type,Size,Year,Type,Size,Year"],
+         ["Customer", "Address", "Heater 1 Type", "Heater 1 Size", "Heater 1 Year", "Heater 2 Type", "Heater 2 Size",
+          "Heater 2 Year"]),
+        # Every column has its name below; a name that stands there once needs no group.
+        (["Customer,,,Heater,,Last visit,", "Name,Street,Phone,Type,Date,Date,Tech"],
+         ["Name", "Street", "Phone", "Type", "Heater Date", "Last visit Date", "Tech"]),
+        # A title of two cells over a header of one row, and names over values, are no groups.
+        (["Hollow Creek Plumbing,,as of 3/4/2026,", "Customer,Address,Type,Size"],
+         ["Customer", "Address", "Type", "Size"]),
+        (["Hollow Creek Plumbing,,Customer list,", "Customer,Address,Type,Size"],
+         ["Customer", "Address", "Type", "Size"]),
+        (["Customer,Address,,Size", "Una Castelvik,Low St,Gas,fifty"], ["Customer", "Address", "column 3", "Size"]),
+        (["Customer,Address,,Size,,", "Una Castelvik,,Gas,,old,"], ["Customer", "Address", "column 3", "Size"]),
+        (["Customer,Address,,Size", "Una Castelvik,9 Low St,,50"], ["Customer", "Address", "column 3", "Size"]),
+    ],
+)  # fmt: skip
+def test_a_header_of_two_rows_is_read_by_both(rows, header):
+    values = ",".join(f"value {at}" for at in range(len(header)))
+    sheet = office_sheet("\n".join([*rows, values]).encode())
+    assert sheet.header == header
+    assert list(sheet.lines)[-1][1] == values.split(",")
+
+
 def test_of_a_workbook_the_sheet_with_the_list_is_taken():
     book = Workbook()
     book.active.append(["About this file"])

@@ -55,6 +55,26 @@ def test_a_row_with_two_heaters_brings_in_both(people):
     assert again.counts == {"same": 5}
 
 
+GROUPED = """Brightwater customers,,,,,,,,
+Customer,Service Address,Heater 1,,,Heater 2,,,Notes
+,,Type,Size,Year,Type,Size,Year,
+"Abernathy, Tom",14 Quarry Ln,Gas,50,2016,Elec,40,2020,dog
+Corner Bakery,2 Market Sq,Elec,80,2012,,,,
+"""
+
+
+def test_of_two_rows_of_names_both_are_heard(people):
+    run = matched(sent(people, GROUPED))
+    told = {row.number: row.detail for row in run.rows.all()}
+    assert told.keys() == {4, 5} and told[4]["note"] == "dog"
+    assert (told[4]["heater"], told[4]["put in"]) == ("gas tank 50 gal", "about 2016")
+    assert told[4]["heater 2"] == "electric tank 40 gal, put in about 2020"
+    brought_in(run)
+    assert sorted(Heater.objects.values_list("kind", "site__street")) == [
+        ("electric_tank", "14 Quarry Ln"), ("electric_tank", "2 Market Sq"), ("gas_tank", "14 Quarry Ln"),
+    ]  # fmt: skip
+
+
 @pytest.mark.parametrize(
     ("header", "numbers"),
     [

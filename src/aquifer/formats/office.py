@@ -32,8 +32,8 @@ def office_sheet(data: bytes, name: str = "") -> Sheet:
     if len(lines) > MOST_ROWS:
         raise UnreadableTable(f"The file has more than {MOST_ROWS} rows. Split it.")
     at = _header_of(lines)
-    number, cells = lines[at]
-    header = _names(cells)
+    named, at = _of_two_rows(lines, at)
+    header = _names(named)
     return Sheet(header, _lines(lines[at + 1 :], len(header)))
 
 
@@ -91,6 +91,35 @@ def _header_of(lines: list[tuple[int, list[str]]]) -> int:
     best = max((worth(cells) for _, cells in first), default=0.0)
     # A row of values can be as wordy as its header; the header stands first.
     return next(at for at, (_, cells) in enumerate(first) if worth(cells) >= 0.6 * best)
+
+
+def _of_two_rows(lines: list[tuple[int, list[str]]], at: int) -> tuple[list[str], int]:
+    """A header and the place of its last row: where it has two, names of groups over those of columns, what stands
+    alone of either, and the group's before a name that several groups have ("Heater 1", "Type")."""
+    for upper, lower in ((at - 1, at), (at, at + 1)):
+        if upper < 0 or lower >= len(lines):
+            continue
+        above, below = ([cell.strip() for cell in lines[row][1]] for row in (upper, lower))
+        width = max(len(above), len(below))
+        above, below = above + [""] * (width - len(above)), below + [""] * (width - len(below))
+        repeated = {one for one in below if one and [other.lower() for other in below].count(one.lower()) > 1}
+        fills = sum(1 for over, name in zip(above, below, strict=True) if name and not over)
+        filled = sum(1 for over, name in zip(above, below, strict=True) if over and not name)
+        groups = [one for one in above if one]
+        # Under a header's names stand values, and some of them are numbers; over it stands a title, alone.
+        if len(groups) < 2 or not fills or not (filled or repeated) or any(re.search(r"\d", one) for one in below):
+            continue
+        # A customer of whom hardly anything is known is no second row of names.
+        if upper == at and (fills < 2 or not repeated):
+            continue
+        if not all(re.search(r"[^\W\d]", one) for one in [*groups, *(one for one in below if one)]):
+            continue
+        named, group = [], ""
+        for over, name in zip(above, below, strict=True):
+            group = over or (group if name else "")
+            named.append(f"{group} {name}" if name in repeated else name or over)
+        return named, lower
+    return lines[at][1], at
 
 
 def _names(cells: list[str]) -> list[str]:
