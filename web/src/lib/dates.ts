@@ -42,6 +42,14 @@ export function dateWords(iso: string, today: string): string {
   return year === new Date(day(today)).getUTCFullYear() ? plain : `${plain} ${year}`
 }
 
+/** A text whose days, written as 2020-03-08, are written as people do: "8 March 2020". */
+export function withDays(text: string): string {
+  return text.replace(/\b\d{4}-\d\d-\d\d\b/g, (iso) => {
+    const at = new Date(day(iso))
+    return Number.isNaN(at.getTime()) ? iso : `${at.getUTCDate()} ${month.format(at)} ${at.getUTCFullYear()}`
+  })
+}
+
 /** "8 Mar", with the year where it is not this one. */
 export function shortDate(at: number, today: string): string {
   const date = new Date(at)

@@ -2,6 +2,7 @@ import clsx from 'clsx'
 import { useState } from 'react'
 
 import type { Schema } from '../../api/client'
+import { withDays } from '../../lib/dates'
 import { Button } from '../../ui/Button'
 import { useDecideRows, useTakeSheet } from './queries'
 
@@ -120,7 +121,12 @@ function RowTable({
             <td className="py-1.5 pr-5">
               {inOrder(row.detail).map(([column, what]) => (
                 <p key={column}>
-                  <strong>{column}</strong> {Array.isArray(what) ? `${said(what[0])} → ${said(what[1])}` : said(what)}
+                  <strong>{column}</strong>{' '}
+                  {Array.isArray(what)
+                    ? `${kept(what[0])} → ${kept(what[1])}`
+                    : THEIRS.has(column)
+                      ? said(what)
+                      : kept(what)}
                 </p>
               ))}
               {DOUBTFUL in row.detail && run.state === 'checked' && (
@@ -162,6 +168,11 @@ const inOrder = (detail: Record<string, unknown>) => {
   const place = (name: string) => (ORDER.includes(name) ? ORDER.indexOf(name) : ORDER.length)
   return Object.entries(detail).toSorted(([one], [other]) => place(one) - place(other))
 }
+
+/** The office's own words, which nobody writes anew. */
+const THEIRS = new Set(['said', 'note'])
+
+const kept = (value: unknown) => withDays(said(value))
 
 function said(value: unknown): string {
   if (value === null || value === undefined || value === '') return 'empty'
