@@ -76,6 +76,20 @@ def test_a_record_tells_what_eyes_saw_and_rulers_read():
     assert set(limits_mm(district)) == {12.0, 0.225, 40.0}
 
 
+def test_whose_service_was_never_written_down_is_told_apart():
+    law = laws.Neglected()
+    district, random = base.settled(law, 600, 5), np.random.default_rng(6)
+    record = Record(district, 5, 0.2, dirty=True)
+    served = np.arange(0, 600, 2)
+    before = district.deposit_mm.copy()
+    told = record.service(district, served, lambda at, method, skill: law.clean(district, at, method, skill, random))
+    fleet = record.fleet(district)
+    assert set(told) == set(fleet.flushes.row) | set(fleet.descales.row)
+    forgotten = np.setdiff1d(served, told)
+    # Eight in a hundred; they were cleaned all the same.
+    assert 10 <= forgotten.size <= 45 and (district.deposit_mm[forgotten] < before[forgotten]).all()
+
+
 def test_a_regression_finds_its_way_where_pace_is_hardness_and_people():
     law = laws.Households()
     district, random = base.settled(law, 600, 8), np.random.default_rng(2)
@@ -143,6 +157,7 @@ def town():
 class TestYears:
     """A district that is served for years as the core says, against the years that were foretold."""
 
+    @pytest.mark.long
     def test_a_town_is_visited_cleaned_and_tried_and_its_tanks_give_way(self, town):
         happened, here = years.Happened(), town.copy()
         here.life_months[here.district.is_tank] = np.minimum(here.life_months, 40)[here.district.is_tank]
@@ -158,6 +173,7 @@ class TestYears:
         services = counts["flushes"] + 1.25 * counts["descales"] + 0.25 * 3 * 120 + 4 * counts["leaks"]
         assert happened.hours.sum() > services
 
+    @pytest.mark.long
     def test_a_new_tank_has_nothing_of_the_old_ones_record(self, town):
         here = town.copy()
         row = int(np.flatnonzero(here.district.is_tank)[0])
@@ -183,6 +199,7 @@ class TestYears:
         young = looks.years - looks.rod_fitted_years < 1.5
         assert looks.grade[young].mean() < looks.grade[~young].mean()
 
+    @pytest.mark.long
     def test_the_same_seed_lives_the_same_years(self, town, monkeypatch):
         # A season's choice of whole visits ends by the clock, on a busy machine before it is made.
         monkeypatch.setattr(partitioning, "WHOLE_SECONDS", 60.0)

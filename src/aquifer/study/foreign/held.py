@@ -71,9 +71,10 @@ def run(law: Law, seed: int, heaters: int, years: int, measured: float, scored: 
     return cells
 
 
-def _serve(law: Law, district: District, record: Record, rows: IntArray, random: np.random.Generator) -> None:
-    if rows.size:
-        record.service(district, rows, lambda at, method, skill: law.clean(district, at, method, skill, random))
+def _serve(law: Law, district: District, record: Record, rows: IntArray, random: np.random.Generator) -> IntArray:
+    if not rows.size:
+        return rows
+    return record.service(district, rows, lambda at, method, skill: law.clean(district, at, method, skill, random))
 
 
 def _score(cells: Cells, law: Law, district: District, record: Record, year: int, random: np.random.Generator) -> None:
@@ -96,9 +97,10 @@ def _score(cells: Cells, law: Law, district: District, record: Record, year: int
         kept, told = regression.told(fleet, component is Component.SEDIMENT)
         _tally(cells, "regression", component, "now", year, age[kept], district.deposit_mm[kept], told.now)
         _tally(cells, "regression", component, "in a year", year, age[kept], later[kept], told.in_a_year)
-    # A third of them are serviced today, and told of at once.
+    # A third of them are serviced today, and told of at once; of whom it was never written down nobody asks what a
+    # service left.
     chosen = np.flatnonzero(random.random(len(district)) < 0.33)
-    _serve(law, district, record, chosen, random)
+    chosen = _serve(law, district, record, chosen, random)
     after = forecast(record.fleet(district), context)
     for component in SEEN_MM:
         one = after.of(component)
