@@ -16,6 +16,8 @@ settings.register_profile("by hand", deadline=None)
 settings.register_profile("check", deadline=None, derandomize=True)
 LONG = bool(os.environ.get("AQUIFER_CHECK_LONG"))
 """Whether it may take hours: ./check --long."""
+collect_ignore = [] if LONG else ["test_fuzz.py"]
+"""Drawing its requests takes a minute before the first of them is sent."""
 settings.load_profile("check" if os.environ.get("AQUIFER_CHECK") and not LONG else "by hand")
 
 
@@ -25,6 +27,8 @@ def pytest_configure() -> None:
 
     if settings.configured or os.environ.get("DJANGO_SETTINGS_MODULE"):
         settings.CACHES = {"default": {"BACKEND": "django.core.cache.backends.dummy.DummyCache"}}
+        # Each new client would read the folder of static files anew.
+        settings.WHITENOISE_AUTOREFRESH = True
 
 
 def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
@@ -154,13 +158,15 @@ def made_base() -> dict[str, Any]:
 @pytest.fixture
 def forecasted(request, db):
     """The same with its forecasts."""
+    from aquifer.company.models import Company
     from aquifer.forecasts.recompute import recompute_all
-    from tests.kept import kept
+    from tests.kept import carried_on, kept
 
+    Company.current()
     if "base" in request.fixturenames:
         # Another fixture asks for it, too, and may have changed it by now.
         base = request.getfixturevalue("base")
-        recompute_all()
+        carried_on(recompute_all)
         return base
 
     def make() -> dict[str, Any]:
@@ -168,9 +174,6 @@ def forecasted(request, db):
         recompute_all()
         return made
 
-    from aquifer.company.models import Company
-
-    Company.current()
     return kept("forecasted", make)
 
 

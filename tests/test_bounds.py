@@ -45,9 +45,9 @@ def figures(schema, at=""):
 
 def sent_in():
     """The figures of every body that the API takes."""
-    from aquifer.api import api
+    from tests.described import description
 
-    schemas = api.get_openapi_schema(path_prefix="")["components"]["schemas"]
+    schemas = description()["components"]["schemas"]
     taken = {name: one for name, one in schemas.items() if name.endswith(("In", "Patch", "Fields"))}
     return [(f"{name}{at}", *rest) for name, one in taken.items() for at, *rest in figures(one)]
 

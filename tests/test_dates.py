@@ -5,12 +5,12 @@ import re
 
 import pytest
 
-from aquifer.api import api
 from aquifer.customers.models import Customer, Site
 from aquifer.heaters.models import Heater
 from aquifer.water.models import Zone
+from tests.described import description
 
-SCHEMA = api.get_openapi_schema()
+SCHEMA = description()
 ROUTES = [
     (method.upper(), path, operation)
     for path, operations in SCHEMA["paths"].items()

@@ -7,10 +7,10 @@ import schemathesis
 from hypothesis import HealthCheck, settings
 from schemathesis import GenerationMode
 
-from aquifer.api import api
 from tests.conftest import JsonClient, examples
+from tests.described import description
 
-schema = schemathesis.openapi.from_dict(api.get_openapi_schema())
+schema = schemathesis.openapi.from_dict(description())
 schema.config.generation.update(modes=[GenerationMode.POSITIVE, GenerationMode.NEGATIVE])
 
 
@@ -21,7 +21,6 @@ def lead(as_role, forecasted) -> JsonClient:
     return client
 
 
-@pytest.mark.long
 @schema.parametrize()
 @settings(max_examples=examples(2, of_long=100), suppress_health_check=list(HealthCheck))
 def test_no_request_breaks_a_route(case, lead):

@@ -8,10 +8,10 @@ import uuid
 import pytest
 from django.db import transaction
 
-from aquifer.api import api
 from tests.conftest import LONG
+from tests.described import description
 
-DESCRIBED = api.get_openapi_schema()
+DESCRIBED = description()
 SCHEMAS = DESCRIBED["components"]["schemas"]
 HOSTILE = (
     None, True, -1, 2**63, 1e308, "", "\x00", "\ud800", "x" * 20_000, "2026-02-30", "9999-12-31",

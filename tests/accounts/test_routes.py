@@ -8,7 +8,7 @@ import pytest
 from django.test import Client
 
 from aquifer.accounts import tokens
-from aquifer.api import api
+from tests.described import description
 
 ROLES = ("lead", "planner", "technician", "apprentice")
 LINES = [line.split() for line in (Path(__file__).parent / "routes.txt").read_text().splitlines()[1:]]
@@ -16,7 +16,7 @@ TABLE = {(method, path): {role for role, letter in zip(ROLES, who, strict=True) 
          for who, method, path in LINES}  # fmt: skip
 DESCRIBED = {
     (method.upper(), path.removeprefix("/api")): operation
-    for path, operations in api.get_openapi_schema()["paths"].items()
+    for path, operations in description()["paths"].items()
     for method, operation in operations.items()
 }
 WITHOUT_TOKEN = (
@@ -33,7 +33,7 @@ def address(path: str, operation: dict) -> str:
     for one in operation.get("parameters", []):
         schema = one["schema"]
         if "$ref" in schema:
-            schema = api.get_openapi_schema()["components"]["schemas"][schema["$ref"].rpartition("/")[2]]
+            schema = description()["components"]["schemas"][schema["$ref"].rpartition("/")[2]]
         if one["in"] == "path":
             path = path.replace("{" + one["name"] + "}", example(schema))
         elif one.get("required"):

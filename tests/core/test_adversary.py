@@ -18,7 +18,7 @@ from tests.core.physical_heater import HANDS, Heater, hand
 from tests.core.test_procedures import Walked
 
 LIBRARY = library()
-BLOCKS, WALKS = 4, 100
+BLOCKS, WALKS = 2, 100
 LONG_BLOCKS = 100
 ALL = ("gas", "electrical", "plumbing")
 

@@ -22,8 +22,13 @@ def months_of(rng, months, level=12.0, season=0.0, growth=0.0, clumped=False):
 @pytest.mark.parametrize(
     ("law", "months"),
     [
-        ({}, 30), ({"level": 3.0}, 36), ({"season": 0.5}, 48), ({"season": 0.5, "growth": 0.15, "level": 25.0}, 60),
-        ({"clumped": True}, 48), ({}, 6), ({"growth": 0.15, "level": 30.0}, 48),
+        ({"season": 0.5, "growth": 0.15, "level": 25.0}, 60), ({"clumped": True}, 48), ({}, 6),
+        *(
+            pytest.param(law, months, marks=pytest.mark.long)
+            for law, months in (
+                ({}, 30), ({"level": 3.0}, 36), ({"season": 0.5}, 48), ({"growth": 0.15, "level": 30.0}, 48),
+            )
+        ),
     ],
 )  # fmt: skip
 def test_eight_of_ten_months_lie_in_their_window(law, months):
@@ -44,7 +49,7 @@ def test_eight_of_ten_months_lie_in_their_window(law, months):
 
 def test_of_few_a_month_the_year_stays_within_reason():
     rng = np.random.default_rng(3)
-    for number in range(12):
+    for number in range(6):
         lived = rng.poisson(1.0, size=44)
         told = carried_on(lived, seed=number).year
         # Twelve are to come; eight to sixteen in eight of ten years, if only their rate were known.
@@ -53,12 +58,12 @@ def test_of_few_a_month_the_year_stays_within_reason():
 
 def test_a_winter_is_found_and_none_is_made_up():
     rng = np.random.default_rng(8)
-    cold = [carried_on(months_of(rng, 48, 20.0, season=0.5)) for _ in range(10)]
-    assert sum(one.has_season for one in cold) >= 9
+    cold = [carried_on(months_of(rng, 48, 20.0, season=0.5)) for _ in range(5)]
+    assert sum(one.has_season for one in cold) >= 4
     # January is the first month ahead, and July the seventh.
     assert all(one.months[0].middle > 1.5 * one.months[6].middle for one in cold if one.has_season)
-    even = [carried_on(months_of(rng, 48, 20.0)) for _ in range(10)]
-    assert sum(one.has_season for one in even) <= 3
+    even = [carried_on(months_of(rng, 48, 20.0)) for _ in range(5)]
+    assert sum(one.has_season for one in even) <= 2
 
 
 def test_of_one_year_no_season_is_believed():

@@ -72,7 +72,7 @@ def test_a_level_season_breaks_no_constraint_and_its_bound_holds(problem):
 
 def test_the_next_year_of_crowded_weeks_is_spread_at_no_loss_of_safety(monkeypatch):
     # By the clock of a machine that has four other things to do: a share of this is enough.
-    monkeypatch.setattr(partitioning, "WHOLE_SECONDS", 30.0)
+    monkeypatch.setattr(partitioning, "WHOLE_SECONDS", 12.0)
     problem = simulated_season(1000, 4, 52, seed=5)
     crowded, spread = (partitioning.solve(one) for one in (problem, with_level(problem)))
     assert variation(diary(problem, crowded)) > 0.7

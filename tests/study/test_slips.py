@@ -75,6 +75,7 @@ def test_nearly_nine_in_ten_that_slipped_are_asked_for_again(districts):
     assert min(caught.values()) > 0.7
 
 
+@pytest.mark.long
 def test_one_reading_off_by_three_moves_no_other_heater_s_date_where_many_were_measured():
     """At once, from its own zone alone; and by what the night learns of eyes, flushes and windows."""
     law = LAWS[1]()

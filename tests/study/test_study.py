@@ -134,6 +134,7 @@ def test_benefit_sends_whom_it_helps_most_and_nobody_twice_in_a_quarter(place):
     assert chosen.mean() > worth.benefit.mean()
 
 
+@pytest.mark.long
 def test_benefit_keeps_more_heaters_below_their_limit_at_the_same_visits():
     yearly = run(YEARLY, 5, heaters=300, years=4)
     benefit = run(BENEFIT, 5, heaters=300, years=4)

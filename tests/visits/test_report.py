@@ -226,18 +226,20 @@ EVERY_FINDING = [
 ]  # fmt: skip
 
 
-@pytest.mark.parametrize("system", ["metric", "us"])
-def test_every_finding_is_told_in_whole_sentences_without_a_term_of_the_trade(as_role, forecasted, system):
-    Company.objects.update(units=system)
+def test_every_finding_is_told_in_whole_sentences_without_a_term_of_the_trade(as_role, forecasted):
     heater = forecasted["heaters"][0]
     for found in EVERY_FINDING:
-        told = report.content(recorded(as_role, heater, found))
-        (line,) = told["done"]
-        for sentence in (line, *told["means"], *told["next"]):
-            assert sentence[0].isupper() and sentence.endswith("."), sentence
-            assert not TERMS.search(sentence) and "{" not in sentence and "None" not in sentence, sentence
-            if system == "us":
-                assert not re.search(r"\d (mm|kPa|L|kg|°C)\b", sentence), sentence
+        Company.objects.update(units="metric")
+        of = recorded(as_role, heater, found)
+        for system in ("metric", "us"):
+            Company.objects.update(units=system)
+            told = report.content(of)
+            (line,) = told["done"]
+            for sentence in (line, *told["means"], *told["next"]):
+                assert sentence[0].isupper() and sentence.endswith("."), sentence
+                assert not TERMS.search(sentence) and "{" not in sentence and "None" not in sentence, sentence
+                if system == "us":
+                    assert not re.search(r"\d (mm|kPa|L|kg|°C)\b", sentence), sentence
     for what in FollowUp:
         assert not TERMS.search(offered(what)) and ": " in offered(what)
 
