@@ -35,7 +35,7 @@ def filled(problem: Problem, plan: Plan, limits: Capacity) -> Plan:
         may_come = groups.allowed[group] & (there | ~visits[group].any() | (visits[group].sum() < 2))
         hours = (needs.hours[need] + extra) * groups.people[group]
         gain = costs.skip[need] - costs.do[need] - extra * groups.people[group]
-        fits = may_come & (left[rows] >= hours[None, :] + 1e-9).all(axis=0)
+        fits = may_come & (left[rows] >= hours[None, :] - 1e-9).all(axis=0)
         gain = np.where(fits, gain, -np.inf)
         at = int(gain.argmax())
         if gain[at] <= 0:
