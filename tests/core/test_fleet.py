@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 
 from aquifer.core.assembly import complete
-from aquifer.core.fleet import Events
+from aquifer.core.fleet import Events, floor_m2, radius_m, rod_length_m, wetted_m2
 from aquifer.core.water import WaterTest, profile
 from tests.core.fleets import known, without_events
 
@@ -37,3 +37,13 @@ def test_partitions_are_whole_zones_and_every_heater_once(seed):
         others = np.setdiff1d(np.arange(n), part)
         assert not set(zone[part]) & set(zone[others])
     assert all(part.size >= least for part in parts[:-1])
+
+
+def test_a_tank_eight_times_as_large_is_twice_as_wide_and_long_with_four_times_the_walls():
+    sizes = np.array([189.0, 8 * 189.0])
+    for of, times in ((floor_m2, 4), (wetted_m2, 4), (radius_m, 2), (rod_length_m, 2)):
+        small, large = of(sizes)
+        assert small > 0 and large == pytest.approx(times * small)
+    # As a cylinder: its floor is pi r squared, and with what it holds it is as tall as such tanks are.
+    assert floor_m2(sizes[:1])[0] == pytest.approx(np.pi * radius_m(sizes[:1])[0] ** 2, rel=0.02)
+    assert 1.0 < 0.189 / floor_m2(sizes[:1])[0] < 1.5

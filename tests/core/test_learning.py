@@ -478,3 +478,33 @@ def test_a_point_spread_by_a_normal_lies_where_the_normal_says():
         assert below[middle, at[sigma]] == pytest.approx(share + 0.3 * off, abs=0.03)
     with pytest.raises(ValueError, match="above 0"):
         grid._spreading(0.0)
+
+
+def test_what_measurements_say_of_windows_is_the_mean_of_a_posterior_added_up_anew():
+    """One residual and one combination of the three unknowns at a time, in plain numbers."""
+    from scipy.stats import norm
+
+    from aquifer.core.learning import calibration
+
+    off, sd, error = [0.4, -0.1, 0.9, 0.2, 3.0], [0.3, 0.2, 0.5, 0.1, 0.3], [0.1, 0.3, 0.2, 0.15, 0.1]
+    years_open, usual = [1.0, 0.4, 1.0, 2.0, 0.7], 0.30
+    total = shift = squared = misjudged = 0.0
+    for future in np.exp(np.linspace(np.log(0.08), np.log(0.9), 31)):
+        for by in np.exp(np.linspace(-0.15, 0.6, 9)):
+            for centre in np.linspace(-1.2, 1.2, 49):
+                weight = norm.pdf(np.log(future / usual), 0, 0.5) * norm.pdf(np.log(by), 0, 0.25)
+                weight *= norm.pdf(centre, 0, 0.15)
+                for one, own, read, lies in zip(off, sd, error, years_open, strict=True):
+                    wide = np.sqrt((by * own) ** 2 + future**2 * lies + read**2)
+                    # A slip may be anywhere in the 7.2 that pace may be off.
+                    slip = calibration.LEARNING.slip
+                    weight *= (1 - slip) * norm.pdf(one, centre, wide) + slip / 7.2
+                total += weight
+                shift += weight * centre
+                misjudged += weight * by
+                squared += weight * (future**2 + centre**2)
+    shift, misjudged, squared = shift / total, misjudged / total, squared / total
+    told = corrections(np.array(off), np.array(sd), np.array(error), usual, np.array(years_open))
+    assert told.shift == pytest.approx(shift, abs=1e-6) and told.misjudged == pytest.approx(misjudged, abs=1e-6)
+    # The mean of the shift's square about its own mean goes to the spread.
+    assert told.future_spread == pytest.approx(np.sqrt(squared - shift**2), abs=1e-6)
