@@ -1,9 +1,10 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
-import { cleanup, render, screen, within } from '@testing-library/react'
+import { cleanup, render, screen, waitFor, within } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
 import { afterEach, expect, it, vi } from 'vitest'
 
 import type { Schema } from '../../api/client'
+import { importsOptions } from '../../records/importQueries'
 import { Matching } from './Matching'
 import { columnsOptions } from './queries'
 
@@ -48,6 +49,7 @@ function shown(run = RUN) {
       <Matching run={run} />
     </QueryClientProvider>,
   )
+  return queries
 }
 
 it('says of which heater of its row a column tells, and asks what the words of each mean', () => {
@@ -82,7 +84,8 @@ it('waits until every needed column is said, and sends what was said', async () 
       headers: { 'Content-Type': 'application/json' },
     })
   })
-  shown()
+  const queries = shown()
+  queries.setQueryData(importsOptions.queryKey, [RUN])
   const check = screen.getByRole<HTMLButtonElement>('button', { name: 'Check the file so' })
   expect(check.disabled).toBe(true)
   expect(screen.getByText('Still to say which is the kind.')).toBeTruthy()
@@ -100,6 +103,8 @@ it('waits until every needed column is said, and sends what was said', async () 
       ],
     },
   ])
+  // The list of what was sent said that its columns are asked about, for as long as the page stayed open.
+  await waitFor(() => expect(queries.getQueryState(importsOptions.queryKey)?.isInvalidated).toBe(true))
 })
 
 it('names the column that cannot be so', async () => {

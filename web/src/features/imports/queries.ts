@@ -1,4 +1,4 @@
-import { queryOptions, useMutation, useQueryClient } from '@tanstack/react-query'
+import { type QueryClient, queryOptions, useMutation, useQueryClient } from '@tanstack/react-query'
 
 import { client, unwrap, type Schema } from '../../api/client'
 
@@ -74,11 +74,16 @@ export function useDecide(id: number) {
       )
     },
     onSuccess: (run, what) => {
-      queries.setQueryData(['imports', id], run)
-      void queries.invalidateQueries({ queryKey: ['imports', 'sent'] })
+      told(queries, id)(run)
       if (what === 'undo') void queries.invalidateQueries({ predicate: (query) => query.queryKey[0] !== 'imports' })
     },
   })
+}
+
+/** A run goes on: what is known of it, and its line among the files that were sent. */
+const told = (queries: QueryClient, id: number) => (run: Schema['ImportOut']) => {
+  queries.setQueryData(['imports', id], run)
+  void queries.invalidateQueries({ queryKey: ['imports', 'sent'] })
 }
 
 export function useTakeSheet(id: number) {
@@ -87,7 +92,7 @@ export function useTakeSheet(id: number) {
     meta: { said: 'The sheet is taken.' },
     mutationFn: (sheet: string) =>
       unwrap(client.POST('/api/imports/{run_id}/sheet', { params: { path: { run_id: id } }, body: { sheet } })),
-    onSuccess: (run) => queries.setQueryData(['imports', id], run),
+    onSuccess: told(queries, id),
   })
 }
 
@@ -97,7 +102,7 @@ export function useDecideRows(id: number) {
     meta: { said: 'Decided.' },
     mutationFn: (rows: Schema['DecidedIn'][]) =>
       unwrap(client.POST('/api/imports/{run_id}/decisions', { params: { path: { run_id: id } }, body: { rows } })),
-    onSuccess: (run) => queries.setQueryData(['imports', id], run),
+    onSuccess: told(queries, id),
   })
 }
 
@@ -107,7 +112,7 @@ export function useMatch(id: number) {
     meta: { said: 'The columns are matched.' },
     mutationFn: (matches: Schema['MatchIn'][]) =>
       unwrap(client.POST('/api/imports/{run_id}/columns', { params: { path: { run_id: id } }, body: { matches } })),
-    onSuccess: (run) => queries.setQueryData(['imports', id], run),
+    onSuccess: told(queries, id),
   })
 }
 
