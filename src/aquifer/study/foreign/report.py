@@ -29,7 +29,8 @@ def text(runs: Runs, seeds: list[int], heaters: int, years: tuple[int, ...]) -> 
         "(`src/aquifer/study/foreign/`). Rerun it: `./aquifer study --only foreign`.",
         "Asked of heaters in which there is something to be seen; `as told`: of those that are told to have some, "
         f"{TOLD_MM[Component.SEDIMENT]:g} mm of sediment or {TOLD_MM[Component.SCALE]:g} mm of scale in the middle, "
-        "whatever is in them; `told less`: of the others, where a ruler tells nothing and nobody would come. "
+        "whatever is in them; `told less`: of the others, where a ruler tells nothing and nobody would come. After a "
+        "service it is asked where the service was written down. "
         "Inside: share of truths inside the 80 % window (wanted 0.76 to 0.86; outside is marked *). Below: share under "
         "its lower end. Width: natural log of upper over lower end; years for dates. Loss: pinball loss of P10, P50 "
         "and P90 of the logarithm; of dates in years. Regression: the loss of forty lines without physics, on "
