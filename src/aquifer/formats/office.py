@@ -101,25 +101,43 @@ def _of_two_rows(lines: list[tuple[int, list[str]]], at: int) -> tuple[list[str]
             continue
         above, below = ([cell.strip() for cell in lines[row][1]] for row in (upper, lower))
         width = max(len(above), len(below))
-        above, below = above + [""] * (width - len(above)), below + [""] * (width - len(below))
-        repeated = {one for one in below if one and [other.lower() for other in below].count(one.lower()) > 1}
-        fills = sum(1 for over, name in zip(above, below, strict=True) if name and not over)
-        filled = sum(1 for over, name in zip(above, below, strict=True) if over and not name)
-        groups = [one for one in above if one]
-        # Under a header's names stand values, and some of them are numbers; over it stands a title, alone.
-        if len(groups) < 2 or not fills or not (filled or repeated) or any(re.search(r"\d", one) for one in below):
-            continue
-        # A customer of whom hardly anything is known is no second row of names.
-        if upper == at and (fills < 2 or not repeated):
-            continue
-        if not all(re.search(r"[^\W\d]", one) for one in [*groups, *(one for one in below if one)]):
-            continue
-        named, group = [], ""
-        for over, name in zip(above, below, strict=True):
-            group = over or (group if name else "")
-            named.append(f"{group} {name}" if name in repeated else name or over)
-        return named, lower
+        above, below = (row + [""] * (width - len(row)) for row in (above, below))
+        if _are_groups(above, below, by_worth=lower == at):
+            return _joined(above, below), lower
     return lines[at][1], at
+
+
+def _are_groups(above: list[str], below: list[str], by_worth: bool) -> bool:
+    """Whether a row names groups of the columns that the row below it names. Parameters: by_worth, whether it is the
+    lower that was found to be the header."""
+    groups, names = ([one for one in row if one] for row in (above, below))
+    if not all(re.search(r"[^\W\d]", one) for one in [*groups, *names]) or any(re.search(r"\d", one) for one in names):
+        # Under a header stand values, and some of them are numbers.
+        return False
+    pairs = list(zip(above, below, strict=True))
+    fills, left = (
+        sum(1 for over, name in pairs if name and not over),
+        sum(1 for over, name in pairs if over and not name),
+    )
+    repeats = _repeated(below)
+    if not by_worth:
+        # A customer of whom hardly anything is known is no second row of names.
+        return len(groups) > 1 and fills > 1 and bool(repeats)
+    # Over a header stands a title, of which nothing is wanted.
+    return len(groups) > 1 and fills > 0 and bool(left or repeats)
+
+
+def _repeated(names: list[str]) -> set[str]:
+    low = [one.lower() for one in names]
+    return {one for one in low if one and low.count(one) > 1}
+
+
+def _joined(above: list[str], below: list[str]) -> list[str]:
+    repeats, joined, group = _repeated(below), [], ""
+    for over, name in zip(above, below, strict=True):
+        group = over or (group if name else "")
+        joined.append(f"{group} {name}" if name.lower() in repeats else name or over)
+    return joined
 
 
 def _names(cells: list[str]) -> list[str]:
