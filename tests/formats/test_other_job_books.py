@@ -45,6 +45,12 @@ WELL, WEEPS = VALVE | {"outcome": "flows_and_reseats"}, VALVE | {"outcome": "flo
         ("anode half, new thermocouple", [ROD | {"grade": "half"}]), ("relit pilot, replaced w/h", []),
         ("lower element burnt, full of scale", [{"task": "look_over", "element_failed": True}]),
         ("flushed water heater, heavy", [FLUSH | {"removed": "heavy"}]),
+        # What was wanted and then done was done.
+        ("needed new T&P, replaced", [NEW_VALVE]), ("needs flush - done", [FLUSH]),
+        ("recommended new anode; customer agreed, installed it", [NEW_ROD]),
+        ("needed new t&p (dripping), replaced same day", [NEW_VALVE]), ("customer declined new anode, done", []),
+        ("needs new anode, replaced thermocouple", []), ("needs anode. flushed, done", [FLUSH]),
+        ("needs a new anode, ordered", []), ("anode needs replacing, will be done in spring", []),
         ("will replace anode next visit, flushed heavy", [FLUSH | {"removed": "heavy"}]),
     ],
 )  # fmt: skip

@@ -50,6 +50,12 @@ _NOT_DONE = re.compile(
     r"(get|do|flush|test|lift|try|pull|remove|check|drain|descale|open)\w*|untested|"
     r"not (tested|tried|lifted|done|checked|flushed|pulled|descaled))\b"
 )
+_WANTED = re.compile(r"\b(recommend\w*|suggest\w*|needs?|needed|quoted?|advised?)\b")
+_DONE_AFTER_ALL = re.compile(
+    r"(so |then )?(we )?(was |were |is |has been )?(replaced|installed|changed|swapped|renewed|done|did)"
+    r"( (it|that|one|both))?( (today|same (day|visit|trip)|on the spot|while there))?\.?"
+)
+"""A clause that names nothing: what the clauses before wanted was done."""
 _REMOVED = (
     (Removed.BLOCKED, _BLOCKED),
     (Removed.HEAVY, r"\blots\b|\bheavy|\bfull of\b|\bloaded|half (a )?bucket|1/2 bucket|bucket|viel\b"),
@@ -102,13 +108,20 @@ def _by_thing(said: str) -> dict[str, list[str]]:
     """The clauses of a line by what they are about; one that names nothing goes on about the one before it."""
     about: dict[str, list[str]] = {}
     last: list[str] = []
+    wanted, wish = list[str](), ""
     for clause in (one.strip() for one in _BETWEEN.split(said) if one and one.strip()):
-        things = [thing for thing, like in _THINGS if re.search(like, clause)] or last
+        named = [thing for thing, like in _THINGS if re.search(like, clause)]
+        things = named or last
         last = things
         if _NOT_DONE.search(clause):
             # Whatever follows about it is why, and no finding.
             last = []
+            wanted, wish = (things, clause) if _WANTED.search(clause) else ([], "")
             continue
+        if named:
+            wanted = []
+        elif wanted and _DONE_AFTER_ALL.fullmatch(clause):
+            things, clause = wanted, f"{wish} {clause}"
         for thing in things:
             about.setdefault(thing, []).append(clause)
     return about
