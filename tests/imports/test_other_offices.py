@@ -383,3 +383,18 @@ def test_what_no_calendar_has_is_told_and_breaks_nothing(text):
 def test_a_cell_of_marks_alone_breaks_no_guess(people):
     run = sent(people, "Name,Address,Colour\nInes Vale,22 Cove Rd,\u0301\n")
     assert [one["column"] for one in run.columns] == ["customer", "address", "note"]
+
+
+def test_where_none_is_counted_there_is_no_heater(people):
+    """A dealer's list keeps who had one once; a quantity left empty is one."""
+    text = (
+        "Customer,Address,Type,Qty\nUna,1 Low St,Gas,0\nOdo,2 Low St,Gas,2\nIda,3 Low St,Gas,\nBo,4 Low St,Gas,none\n"
+    )
+    run = matched(sent(people, text))
+    told = {row.number: (row.action, row.detail) for row in run.rows.all()}
+    assert told[2] == (RowAction.LEFT_OUT, {"left out": "it counts no heater"})
+    assert {number: action for number, (action, _) in told.items() if number > 2} == dict.fromkeys(
+        (3, 4, 5), RowAction.CREATE
+    )
+    brought_in(run)
+    assert sorted(Heater.objects.values_list("site__street", flat=True)) == ["2 Low St"] * 2 + ["3 Low St", "4 Low St"]

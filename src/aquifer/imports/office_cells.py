@@ -275,7 +275,7 @@ def _read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
             bare = re.fullmatch(r"[\w-]+", text) and not re.match(r"(apt|unit|ste|suite|floor)\b", text, re.IGNORECASE)
             cells["apartment"] = f"{name} {text}" if bare else text
     elif column == "count":
-        if number_said := said.number(text, 0, 50):
+        if (number_said := said.number(text, 0, 50)) is not None:
             cells["count"] = round(number_said)
     elif column == "people":
         cells["people"] = said.number(text, 0, 10_000)
