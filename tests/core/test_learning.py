@@ -482,23 +482,23 @@ def test_a_point_spread_by_a_normal_lies_where_the_normal_says():
 
 def test_what_measurements_say_of_windows_is_the_mean_of_a_posterior_added_up_anew():
     """One residual and one combination of the three unknowns at a time, in plain numbers."""
-    from scipy.stats import norm
+    from math import exp, log, pi, sqrt
 
-    from aquifer.core.learning import calibration
+    def normal(x: float, mean: float, sd: float) -> float:
+        return exp(-0.5 * ((x - mean) / sd) ** 2) / (sd * sqrt(2 * pi))
 
     off, sd, error = [0.4, -0.1, 0.9, 0.2, 3.0], [0.3, 0.2, 0.5, 0.1, 0.3], [0.1, 0.3, 0.2, 0.15, 0.1]
     years_open, usual = [1.0, 0.4, 1.0, 2.0, 0.7], 0.30
     total = shift = squared = misjudged = 0.0
-    for future in np.exp(np.linspace(np.log(0.08), np.log(0.9), 31)):
-        for by in np.exp(np.linspace(-0.15, 0.6, 9)):
-            for centre in np.linspace(-1.2, 1.2, 49):
-                weight = norm.pdf(np.log(future / usual), 0, 0.5) * norm.pdf(np.log(by), 0, 0.25)
-                weight *= norm.pdf(centre, 0, 0.15)
+    for future in np.exp(np.linspace(np.log(0.08), np.log(0.9), 31)).tolist():
+        for by in np.exp(np.linspace(-0.15, 0.6, 9)).tolist():
+            for centre in np.linspace(-1.2, 1.2, 49).tolist():
+                weight = normal(log(future / usual), 0, 0.5) * normal(log(by), 0, 0.25)
+                weight *= normal(centre, 0, 0.15)
                 for one, own, read, lies in zip(off, sd, error, years_open, strict=True):
-                    wide = np.sqrt((by * own) ** 2 + future**2 * lies + read**2)
+                    wide = sqrt((by * own) ** 2 + future**2 * lies + read**2)
                     # A slip may be anywhere in the 7.2 that pace may be off.
-                    slip = calibration.LEARNING.slip
-                    weight *= (1 - slip) * norm.pdf(one, centre, wide) + slip / 7.2
+                    weight *= (1 - LEARNING.slip) * normal(one, centre, wide) + LEARNING.slip / 7.2
                 total += weight
                 shift += weight * centre
                 misjudged += weight * by
