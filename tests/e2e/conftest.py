@@ -6,7 +6,7 @@ import re
 import shutil
 import subprocess
 import time
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from pathlib import Path
 
 import pytest
@@ -55,11 +55,19 @@ def district(transactional_db, settings, loaded):
     """The demo district, small, with its demo sign-ins."""
     settings.DEMO = True
     settings.MEDIA_ROOT = loaded / "media"
-    kept = loaded / "district.sql"
-    with (loaded / "lock").open("w") as lock:
+    from django.core.management import call_command
+
+    words = {"folder": loaded, "sites": 60, "heaters": 80, "verbosity": 0, "unplanned": True}
+    once(loaded / "district.sql", lambda: call_command("load_demo", **words))
+
+
+def once(kept: Path, make: Callable[[], object]) -> None:
+    """What ``make`` writes into the database, made once for all workers and put there as it came to be otherwise."""
+    with (kept.parent / "lock").open("w") as lock:
         fcntl.flock(lock, fcntl.LOCK_EX)
         if not kept.exists():
-            load_and_keep(loaded, kept)
+            make()
+            keep(kept)
             return
     for left in reversed(range(3)):
         try:
@@ -72,11 +80,8 @@ def district(transactional_db, settings, loaded):
             time.sleep(1)
 
 
-def load_and_keep(folder: Path, kept: Path) -> None:
-    """Load the demo district, and keep what it came to as SQL that puts it into an emptied database."""
-    from django.core.management import call_command
-
-    call_command("load_demo", folder=folder, sites=60, heaters=80, verbosity=0, unplanned=True)
+def keep(kept: Path) -> None:
+    """Keep the database as SQL that puts all of it into an emptied one."""
     # What emptying a database leaves in it is not put there again.
     stays = [
         f"--exclude-table={name}*"
@@ -211,7 +216,7 @@ def person(browser, district, live_server):
 
 
 @pytest.fixture
-def planned(district, monkeypatch):
+def planned(district, loaded, monkeypatch):
     """The season planned with its first rounds; one of the visits, on a day to come."""
     from django.utils import timezone
 
@@ -222,7 +227,8 @@ def planned(district, monkeypatch):
 
     monkeypatch.setattr(rounds, "SECONDS_A_WEEK", 0.3)
     today = timezone.localdate()
-    runs.work_on(runs.ask(RunKind.SEASON, today, 26, User.objects.get(username="planner"), today).pk)
+    asked = (RunKind.SEASON, today, 26, User.objects.get(username="planner"), today)
+    once(loaded / "planned.sql", lambda: runs.work_on(runs.ask(*asked).pk))
     return Appointment.objects.filter(on__gt=today).order_by("on", "begins", "pk").first()
 
 
