@@ -326,3 +326,71 @@ def test_how_uneven_a_flush_is_goes_by_what_each_method_takes_of_loose_and_of_ha
     heaters = assembly.complete(known(2), [profile(WaterTest(total_hardness_mg_l=220))])
     engine.forecast(without_events(heaters))
     assert seen["shares"] == pytest.approx(sediment.flush_shares())
+
+
+def one_level(shift=0.2, share=0.6, left_open=0.1, years_open=0.4):
+    return level.Level(*(np.array([value]) for value in (shift, share, left_open, years_open)))
+
+
+@pytest.mark.parametrize("weight", [0.0, 0.3, 0.8, 1.0])
+def test_what_grows_on_top_is_unsure_as_far_as_it_is_part_of_the_whole(weight):
+    """By differences of the logarithm of the sum: what was goes its own way, what came goes with the pace."""
+    at = one_level()
+
+    def log_sum(own: float, came: float) -> float:
+        return float(np.log(weight * np.exp(0.2 + own) + (1 - weight) * np.exp(came)))
+
+    h = 1e-5
+    kept, fresh = ((log_sum(*up) - log_sum(*down)) / (2 * h) for up, down in (((h, 0), (-h, 0)), ((0, h), (0, -h))))
+    grown = at.grown(np.array([weight]))
+    assert grown.shift[0] == pytest.approx(log_sum(0, 0))
+    assert grown.share[0] == pytest.approx(0.6 * kept + fresh, abs=1e-6)
+    assert grown.left_open[0] == pytest.approx(kept**2 * 0.1, abs=1e-6)
+    assert grown.years_open[0] == pytest.approx(kept**2 * 0.4 + fresh**2, abs=1e-6)
+    # A year's spread counts by its square; what a cleaning leaves is added to what was open.
+    assert grown.variance(0.5) == pytest.approx(grown.left_open + 0.25 * grown.years_open)
+    assert at.cleaned(np.array([0.3])).left_open[0] == pytest.approx(0.1 + 0.09)
+
+
+@pytest.mark.parametrize(
+    ("low", "high", "spread"),
+    [
+        (0.3, 0.9, 0.25), (-np.inf, -0.4, 0.5), (1.1, np.inf, 0.3), (-0.2, 0.1, 0.05), (-np.inf, np.inf, 0.4),
+        (2.0, 2.6, 0.4),
+    ],
+)  # fmt: skip
+def test_a_grade_is_heard_as_an_integral_over_all_levels_hears_it(low, high, spread):
+    from scipy.stats import norm
+
+    at, mean, year = one_level(), 0.1, 0.5
+    own = 0.1 + 0.25 * 0.4
+    x = np.linspace(-6, 6, 240_001)
+    density = norm.pdf(x, mean + 0.2, np.sqrt(own)) * (norm.cdf((high - x) / spread) - norm.cdf((low - x) / spread))
+    density /= density.sum()
+    middle = float(density @ x)
+    variance = float(density @ (x - middle) ** 2)
+    heard = at.looked_at(*(np.array([value]) for value in (low, high, spread, mean)), year)
+    assert heard.shift[0] == pytest.approx(middle - mean, abs=1e-4)
+    # All that was unsure is less by the same share.
+    for before, after in ((at.left_open, heard.left_open), (at.years_open, heard.years_open), (at.share, heard.share)):
+        assert after[0] / before[0] == pytest.approx(variance / own, abs=1e-4)
+
+
+def test_a_reading_is_heard_by_its_error_and_by_how_likely_it_is_no_slip():
+    from math import exp, pi, sqrt
+
+    at, mean, year, error = one_level(), 0.1, 0.5, 0.2
+    own = 0.1 + 0.25 * 0.4
+    for read in (0.3, 0.5, -0.4, 2.5):
+        off, total = read - (mean + 0.2), own + error**2
+        likely = 0.98 * exp(-0.5 * off**2 / total) / sqrt(2 * pi * total)
+        # A slip may be anywhere in the 7.2 that pace may be off.
+        trusted = likely / (likely + 0.02 / 7.2)
+        heard = at.looked_at(*(np.array([value]) for value in (read, read, error, mean)), year)
+        assert heard.shift[0] == pytest.approx(0.2 + trusted * own / total * off)
+        assert heard.left_open[0] == pytest.approx(0.1 * (1 - trusted * own / total))
+    nothing = at.looked_at(*(np.array([value]) for value in (np.nan, np.nan, error, mean)), year)
+    sure = one_level(left_open=0.0, years_open=0.0).looked_at(
+        *(np.array([value]) for value in (2.0, 2.0, error, mean)), year
+    )
+    assert (nothing.shift[0], nothing.left_open[0], nothing.share[0]) == (0.2, 0.1, 0.6) and sure.shift[0] == 0.2
