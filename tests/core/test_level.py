@@ -11,7 +11,7 @@ from aquifer.core.components import ScaleComponent, SedimentComponent
 from aquifer.core.components.deposit import once
 from aquifer.core.components.sediment import BY_EYE, NO_COMPLAINT
 from aquifer.core.forecast import Context
-from aquifer.core.learning import Cleanings, ComponentCalibration, Prior, level, removal
+from aquifer.core.learning import Cleanings, ComponentCalibration, Posterior, Prior, level, removal
 from aquifer.core.parameters import LEARNING, SCALE, SEDIMENT
 from aquifer.core.vocabulary import Component, FlushMethod, Removed, code
 from aquifer.core.water import WaterTest, profile
@@ -394,3 +394,44 @@ def test_a_reading_is_heard_by_its_error_and_by_how_likely_it_is_no_slip():
         *(np.array([value]) for value in (2.0, 2.0, error, mean)), year
     )
     assert (nothing.shift[0], nothing.left_open[0], nothing.share[0]) == (0.2, 0.1, 0.6) and sure.shift[0] == 0.2
+
+
+def test_traits_are_told_from_a_plain_heater_in_logarithms_and_tens_of_degrees():
+    plain = [LEARNING.farthest_trait, SEDIMENT.reference_hardness_mg_l, SEDIMENT.reference_volume_m3]
+    heaters = base()
+    as_plain = replace(
+        heaters,
+        hardness_mg_l=np.array([plain[1]]),
+        volume_m3=np.array([plain[2]]),
+        setpoint_c=np.array([SEDIMENT.reference_setpoint_c]),
+    )
+
+    def traits(**columns):
+        told = replace(as_plain, **{name: np.array([value]) for name, value in columns.items()})
+        return SedimentComponent.of(without_events(told)).traits[0].tolist()
+
+    assert traits() == [0, 0, 0]
+    twice = {"hardness_mg_l": 2 * plain[1], "volume_m3": plain[2] / 2}
+    assert traits(**twice) == pytest.approx([np.log(2), -np.log(2), 0])
+    assert traits(setpoint_c=SEDIMENT.reference_setpoint_c - 8)[2] == pytest.approx(-0.8)
+    # No further than anything was ever learned from.
+    assert traits(hardness_mg_l=1e9, setpoint_c=999.0)[::2] == [plain[0]] * 2
+
+
+@pytest.mark.parametrize("depths", [[8.0, 14.0], [30.0, 40.0], [1.0, 2.0]])
+def test_how_much_a_reading_would_narrow_a_date_is_a_filter_written_in_matrices(depths):
+    component = SedimentComponent.of(fleet_of((2.0, 4.0), depth=depths))
+    mass = np.exp(-0.5 * ((level.GRID - 0.2) / 0.5) ** 2)
+    belief = Posterior((mass / mass.sum())[None, :].astype(np.float32), np.zeros(1), LEARNING.future_spread)
+    known, pace = component.believed(belief), float(belief.sd[0]) ** 2
+    share, own = float(known.level.share[0]), float(known.level.variance(known.year_spread)[0])
+    # Logarithms of what lies there, and of what comes a year; the level follows the pace in part.
+    unsure = np.array([[share**2 * pace + own, share * pace], [share * pace, pace]])
+    sees, error = np.array([[1.0, 0.0]]), SEDIMENT.depth_spread**2
+    gain = unsure @ sees.T / (sees @ unsure @ sees.T + error)
+    after = unsure - gain @ sees @ unsure
+    there = float(np.exp(known.mean[0] + known.level.shift[0]) * component.ahead(np.zeros(1))[0, 0])
+    held = min(there / float(component.limit_driver[0]), 1.0)
+    weighs, year = np.array([held, 1 - held]), ((1 - held) * known.year_spread) ** 2
+    wanted = np.sqrt((weighs @ after @ weighs + year) / (weighs @ unsure @ weighs + year))
+    assert component.narrowing(belief)[0] == pytest.approx(wanted, rel=1e-4) and wanted < 1
