@@ -113,6 +113,15 @@ def settled(page: Page) -> Page:
     return page
 
 
+def comes_true(page: Page, told: str, of: str) -> None:
+    """Wait until a page says so of something, asked again and again: the page's policy refuses a function that waits
+    in it, unless it is true at once."""
+    until = time.monotonic() + PATIENCE_S
+    while not page.evaluate(told, of):
+        assert time.monotonic() < until, f"{page.url}: {told} of {of!r} does not come true"
+        time.sleep(MOMENT_S)
+
+
 COUNTING = """(() => {
   const fetched = window.fetch
   window.asked = 0

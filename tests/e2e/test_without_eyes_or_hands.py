@@ -7,7 +7,7 @@ from playwright.sync_api import Page, expect
 
 from aquifer.heaters.models import Heater
 from aquifer.visits.models import Visit
-from tests.e2e.conftest import settled
+from tests.e2e.conftest import comes_true, settled
 from tests.e2e.test_keyboard import Keys
 
 pytestmark = pytest.mark.e2e
@@ -27,14 +27,13 @@ def listening(page: Page) -> Page:
 
 
 def said(page: Page, words: str) -> None:
-    page.wait_for_function("words => window.heard.some((one) => one.includes(words))", arg=words)
+    comes_true(page, "words => window.heard.some((one) => one.includes(words))", words)
 
 
 def is_somewhere(page: Page, within: str = "main") -> None:
     """That who works by keys is where they were, and not at the top of the page."""
-    page.wait_for_function(
-        "within => document.activeElement !== document.body && document.activeElement.closest(within)", arg=within
-    )
+    on = "document.activeElement"
+    comes_true(page, f"within => {on} !== document.body && !!{on}.closest(within)", within)
 
 
 def pressed(page: Page, name: str | re.Pattern[str]) -> None:
