@@ -216,6 +216,13 @@ class TestGathered:
         shut = sites(waits, allowed=[[1, 1, 0], [0, 1, 1]])
         assert self.together(shut, planned(shut, [0, 2])).week.tolist() == [0, 2]
 
+    def test_a_week_is_full_at_its_last_minute_and_not_before(self):
+        # A tenth and two tenths are a little more than three, and as much as there is.
+        problem = sites([[0, 0, 0, 9], [0, 0, 0, 9]], hours=0.1, setup=0.2, crew=((GAS, (0.6, 0.0, 0.6)),))
+        assert self.together(problem, planned(problem, [0, 2])).week.tolist() in ([0, 0], [2, 2])
+        later = sites([[5, 1, 9]], hours=0.1, setup=0.2, crew=((GAS, (0.3, 0.0)), (GAS, (0.0, 0.3))))
+        assert adjusting.with_crew(later, planned(later, [0]), 1) == pytest.approx(-4)
+
     def test_of_a_weeks_visits_all_go_or_none(self):
         # Two in week 0, for one of which week 2 has no hour left.
         problem = sites([[0, 0, 0, 9]] * 3, crew=((GAS, (2.0, 0.0, 2.9)),))

@@ -35,7 +35,7 @@ def filled(problem: Problem, plan: Plan, limits: Capacity) -> Plan:
         may_come = groups.allowed[group] & (there | ~visits[group].any() | (visits[group].sum() < 2))
         hours = (needs.hours[need] + extra) * groups.people[group]
         gain = costs.skip[need] - costs.do[need] - extra * groups.people[group]
-        fits = may_come & (left[rows] >= hours[None, :] - 1e-9).all(axis=0)
+        fits = may_come & _has_hours(left[rows], hours)
         gain = np.where(fits, gain, -np.inf)
         at = int(gain.argmax())
         if gain[at] <= 0:
@@ -43,6 +43,11 @@ def filled(problem: Problem, plan: Plan, limits: Capacity) -> Plan:
         left[rows, at] -= hours[at]
         week[need], visits[group, at] = at, True
     return replace(plan, week=week, visits=visits)
+
+
+def _has_hours(left: FloatArray, wanted: FloatArray) -> BoolArray:
+    """Weeks of which every row has the hours, (w,), to the last of them: sums of tenths are no round numbers."""
+    return np.asarray((left >= wanted[None, :] - 1e-9).all(axis=0))
 
 
 def gathered(problem: Problem, plan: Plan, zone: IntArray, haul: FloatArray, day_hours: float = 6.5) -> Plan:
@@ -107,7 +112,7 @@ def _cheapest_move(
     needs = own[week[own] == now]
     rows = limits.holds[:, groups.kind[group]]
     wanted = (problem.needs.hours[needs].sum() + groups.setup[group]) * groups.people[group]
-    fits = groups.allowed[group] & ~visits[group] & (zone_hours > 0) & (left[rows] >= wanted[None, :]).all(axis=0)
+    fits = groups.allowed[group] & ~visits[group] & (zone_hours > 0) & _has_hours(left[rows], wanted)
     fits[now] = False
     # A cap that holds now holds afterwards.
     caps = problem.needs.cap[needs]
@@ -174,7 +179,7 @@ def _earlier(problem: Problem, plan: Plan) -> Plan:
         own = of[group, now]
         rows = limits.holds[:, groups.kind[group]]
         hours = (needs.hours[own].sum() + groups.setup[group]) * groups.people[group]
-        fits = groups.allowed[group] & ~visits[group] & (left[rows] >= hours[None, :]).all(axis=0)
+        fits = groups.allowed[group] & ~visits[group] & _has_hours(left[rows], hours)
         total = np.where(fits, costs.do[own].sum(axis=0), np.inf)
         at = int(total.argmin())
         if total[at] >= costs.do[own, now].sum():
