@@ -51,11 +51,14 @@ _NOT_DONE = re.compile(
     r"not (tested|tried|lifted|done|checked|flushed|pulled|descaled))\b"
 )
 _WANTED = re.compile(r"\b(recommend\w*|suggest\w*|needs?|needed|quoted?|advised?)\b")
+_LATER = re.compile(r"\b(next|later|future|soon|spring|summer|fall|winter|will|schedul\w*|declin\w*|refus\w*)\b")
 _DONE_AFTER_ALL = re.compile(
     r"(so |then )?(we )?(was |were |is |has been )?(replaced|installed|changed|swapped|renewed|done|did)"
     r"( (it|that|one|both))?( (today|same (day|visit|trip)|on the spot|while there))?\.?"
 )
 """A clause that names nothing: what the clauses before wanted was done."""
+_CLOSING = re.compile(r"(done|did)\.?")
+"""Many end a line so; of a part that was wanted it says nothing."""
 _REMOVED = (
     (Removed.BLOCKED, _BLOCKED),
     (Removed.HEAVY, r"\blots\b|\bheavy|\bfull of\b|\bloaded|half (a )?bucket|1/2 bucket|bucket|viel\b"),
@@ -116,15 +119,22 @@ def _by_thing(said: str) -> dict[str, list[str]]:
         if _NOT_DONE.search(clause):
             # Whatever follows about it is why, and no finding.
             last = []
-            wanted, wish = (things, clause) if _WANTED.search(clause) else ([], "")
+            is_wanted = _WANTED.search(clause) and not _LATER.search(clause)
+            wanted, wish = (things, clause) if is_wanted else ([], "")
             continue
         if named:
             wanted = []
-        elif wanted and _DONE_AFTER_ALL.fullmatch(clause):
+        elif wanted and _is_done_after_all(clause, wanted):
             things, clause = wanted, f"{wish} {clause}"
         for thing in things:
             about.setdefault(thing, []).append(clause)
     return about
+
+
+def _is_done_after_all(clause: str, wanted: list[str]) -> bool:
+    if _CLOSING.fullmatch(clause):
+        return set(wanted) <= {"flush", "descale"}
+    return _DONE_AFTER_ALL.fullmatch(clause) is not None
 
 
 def _flush(said: str, used: str) -> list[Understood]:
