@@ -10,6 +10,7 @@ import {
   spanWords,
   weekOf,
   yearsBetween,
+  withDays,
   yearsWords,
 } from './dates'
 
@@ -26,6 +27,11 @@ describe('dates as people say them', () => {
     ['2031-06-15', 'about June 2031'],
     [null, 'not within 30 years'],
   ])('%s is %s', (due, words) => expect(dueWords(due, TODAY)).toBe(words))
+
+  it('writes the days of a text, and leaves what is none', () => {
+    expect(withDays('gas tank, put in 2018-06-05')).toBe('gas tank, put in 5 June 2018')
+    for (const none of ['2018-02-31', '2018-13-01', 'S-2018-06-155', '12018-06-05']) expect(withDays(none)).toBe(none)
+  })
 
   it('begins weeks on the day that the company says', () => {
     beginWeeksOn('sunday')

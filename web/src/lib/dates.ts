@@ -46,7 +46,9 @@ export function dateWords(iso: string, today: string): string {
 export function withDays(text: string): string {
   return text.replace(/\b\d{4}-\d\d-\d\d\b/g, (iso) => {
     const at = new Date(day(iso))
-    return Number.isNaN(at.getTime()) ? iso : `${at.getUTCDate()} ${month.format(at)} ${at.getUTCFullYear()}`
+    // No 31 February is a day of March.
+    if (Number.isNaN(at.getTime()) || isoDay(at.getTime()) !== iso) return iso
+    return `${at.getUTCDate()} ${month.format(at)} ${at.getUTCFullYear()}`
   })
 }
 

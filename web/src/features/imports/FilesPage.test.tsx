@@ -42,7 +42,7 @@ const ROWS: Schema['ImportRowsOut'] = {
       key: 'T-1',
       detail: { capacity_l: [189, 151], maker: ['', 'Brackwell'], installed_on: ['2018-06-15', '2019-06-15'] },
     },
-    { number: 3, action: 'refuse', key: 'T-2', detail: { kind: "'kettle' is unknown", said: 'since 2018-06-15' } },
+    { number: 3, action: 'refuse', key: 'T-2', detail: { 'left out': 'sold 2018-06-15', said: 'since 2018-06-15' } },
   ],
 }
 
@@ -81,7 +81,7 @@ it('tells row by row what a file would do', () => {
   shown(run({}))
   const rows = screen.getAllByRole('row').map((one) => one.textContent)
   expect(rows[1]).toBe('2changedT-1capacity_l 189 → 151maker empty → Brackwellinstalled_on 15 June 2018 → 15 June 2019')
-  expect(rows[2]).toBe("3refusedT-2said since 2018-06-15kind 'kettle' is unknown")
+  expect(rows[2]).toBe('3refusedT-2said since 2018-06-15left out sold 2018-06-15')
   expect(screen.getByText('The first 2 of 300 are shown.')).toBeTruthy()
 })
 

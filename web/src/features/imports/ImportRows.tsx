@@ -124,7 +124,7 @@ function RowTable({
                   <strong>{column}</strong>{' '}
                   {Array.isArray(what)
                     ? `${kept(what[0])} → ${kept(what[1])}`
-                    : THEIRS.has(column)
+                    : isTheirs(column)
                       ? said(what)
                       : kept(what)}
                 </p>
@@ -170,7 +170,7 @@ const inOrder = (detail: Record<string, unknown>) => {
 }
 
 /** The office's own words, which nobody writes anew. */
-const THEIRS = new Set(['said', 'note'])
+const isTheirs = (column: string) => /^(said|note|left out|not understood)/.test(column)
 
 const kept = (value: unknown) => withDays(said(value))
 
