@@ -7,7 +7,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from aquifer.core.units import Quantity
-from aquifer.formats import said
+from aquifer.formats import heater_said, said
 from aquifer.formats.cells import BadCell
 from tests.conftest import examples
 
@@ -115,7 +115,7 @@ def test_what_is_no_figure_says_so(text):
     ],
 )
 def test_a_kind_is_told_by_the_words_of_the_trade(text, kind):
-    found = said.kind(text)
+    found = heater_said.kind(text)
     assert (found.kind.value if found else None) == kind
 
 
@@ -141,7 +141,7 @@ def test_yes_no_and_nobody_knows():
 
 def test_what_is_said_of_a_rod():
     def rod(text):
-        return said.rod(text, TODAY, False, "mm")
+        return heater_said.rod(text, TODAY, False, "mm")
 
     assert (rod("mag 2019").alloy, rod("mag 2019").fitted_on.year) == ("magnesium", 2019)
     assert [rod(one).alloy for one in ("alum", "powered", "none")] == ["aluminium", "powered", "none"]
@@ -155,7 +155,7 @@ def test_what_is_said_of_a_rod():
 def test_no_text_at_all_breaks_a_reader(text):
     readers = (
         lambda: said.day(text, TODAY, False), lambda: said.amount(text, Quantity.VOLUME, "gal", 2, 1e4),
-        lambda: said.yes(text), lambda: said.phone(text), lambda: said.rod(text, TODAY, False, "mm"),
+        lambda: said.yes(text), lambda: said.phone(text), lambda: heater_said.rod(text, TODAY, False, "mm"),
         lambda: said.number(text, 0, 100),
     )  # fmt: skip
     for read in readers:
@@ -163,7 +163,7 @@ def test_no_text_at_all_breaks_a_reader(text):
             read()
         except BadCell as error:
             assert str(error)
-    said.kind(text), said.person(text), said.address(text), said.is_gone(text), said.is_kind_alone(text)
+    heater_said.kind(text), said.person(text), said.address(text), said.is_gone(text), heater_said.is_kind_alone(text)
 
 
 @given(st.text("0123456789-/.' ~?ymosprfal", max_size=14), st.booleans(), st.booleans())

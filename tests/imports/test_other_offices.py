@@ -5,7 +5,7 @@ import datetime
 import pytest
 
 from aquifer.customers.models import Customer
-from aquifer.formats import said
+from aquifer.formats import heater_said, said
 from aquifer.formats.cells import BadCell
 from aquifer.heaters.models import Heater, Part
 from aquifer.imports import run as runs
@@ -201,7 +201,7 @@ def test_what_stands_beside_a_name_stays_beside_it(text, name):
     ],
 )  # fmt: skip
 def test_kinds_are_said_in_letters(text, kind, vent):
-    found = said.kind(text)
+    found = heater_said.kind(text)
     assert (found.kind.value, found.vent) == (kind, vent)
 
 

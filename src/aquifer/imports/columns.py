@@ -12,7 +12,8 @@ from typing_extensions import TypedDict
 from aquifer.core.units import METRIC, WRITTEN, Quantity, Unit
 from aquifer.errors import Invalid
 from aquifer.formats.cells import BadCell, Column
-from aquifer.formats.said import kind, plainly
+from aquifer.formats.heater_said import kind
+from aquifer.formats.said import plainly
 from aquifer.formats.sheet import WHY_REFUSED, Matched, Sheet, missing_of, own_names
 from aquifer.imports import office_cells
 from aquifer.imports.models import ImportRun, RememberedColumns

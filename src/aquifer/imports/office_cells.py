@@ -9,7 +9,7 @@ from aquifer.company.models import Company
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.units import HardnessUnit, Quantity, System, Unit, table
 from aquifer.core.vocabulary import values
-from aquifer.formats import said
+from aquifer.formats import heater_said, said
 from aquifer.formats.cells import BadCell, Cell, Column, measured, text_up_to, word
 from aquifer.formats.office import is_total
 from aquifer.formats.sheet import Matched, Sheet
@@ -228,7 +228,7 @@ def _read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
         _read_figure(entry, name, match, text, how)
     elif column == "kind":
         means = match.words.get(said.plainly(text), "")
-        guess = said.kind(text)
+        guess = heater_said.kind(text)
         if means == UNKNOWN or (not means and guess is None):
             entry.notes.append(f"{name}: {text}")
         else:
@@ -280,7 +280,7 @@ def _read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
     elif column == "people":
         cells["people"] = said.number(text, 0, 10_000)
     elif column == "anode":
-        cells["anode"] = said.rod(text, how.today, how.day_first, match.written or "mm")
+        cells["anode"] = heater_said.rod(text, how.today, how.day_first, match.written or "mm")
     elif column == "make_and_model":
         if not said.is_unknown(text):
             cells["maker"], _, cells["model"] = (part.strip() for part in _make(text).partition(" "))
@@ -319,7 +319,7 @@ def _read_beside_kind(entry: Entry, name: str, text: str, how: How) -> None:
     rest = text
     for found in (size, year):
         rest = rest.replace(found[0], " ") if found else rest
-    if not said.is_kind_alone(rest):
+    if not heater_said.is_kind_alone(rest):
         entry.notes.append(f"{name}: {text[:120]}")
 
 

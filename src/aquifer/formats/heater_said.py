@@ -1,0 +1,94 @@
+"""What people write of a heater in a cell of their own list: which kind it is, and which rod it has.
+
+Source of the ways of writing: trade practice, as offices keep such lists.
+"""
+
+import datetime
+import re
+from dataclasses import dataclass
+
+from aquifer.core.kinds import HeaterKind, Vent
+from aquifer.core.units import Quantity
+from aquifer.core.vocabulary import Alloy
+from aquifer.formats.cells import BadCell
+from aquifer.formats.said import amount, day, is_unknown, plainly
+
+
+@dataclass(frozen=True)
+class KindSaid:
+    kind: HeaterKind
+    vent: str = ""
+
+
+_ELECTRIC = {"el", "elc", "elec", "elect", "electric", "elektrisch", "elektro", "electrical"}
+
+
+def kind(text: str) -> KindSaid | None:
+    """Which kind of heater is meant; None where that is not said."""
+    said = plainly(text)
+    words = set(re.findall(r"[a-z]+|\d+v?", said))
+    gas = bool(words & {"gas", "ng", "lp", "lpg", "propane", "natural", "nat"}) or said == "g"
+    electric = bool(words & _ELECTRIC or "240" in said or re.search(r"(^|\d ?-?)e\b", said))
+    if "tankless" in said or "on demand" in said or "durchlauf" in said or "instant" in said:
+        if "condens" in said or "brennwert" in said:
+            return KindSaid(HeaterKind.CONDENSING_TANKLESS)
+        if electric and not gas:
+            return KindSaid(HeaterKind.ELECTRIC_TANKLESS)
+        return KindSaid(HeaterKind.GAS_TANKLESS)
+    if words & {"hp", "hpwh", "hybrid"} or "heat pump" in said or "warmepumpe" in said:
+        return KindSaid(HeaterKind.HEAT_PUMP_TANK)
+    if "indire" in said or words & {"boiler", "kessel"}:
+        return KindSaid(HeaterKind.INDIRECT_TANK)
+    if words & {"rv", "camper", "motorhome", "vehicle", "boat"}:
+        return KindSaid(HeaterKind.MOBILE_TANK)
+    if gas:
+        vent = Vent.POWERED if words & {"power", "powervent", "pv"} else Vent.DIRECT if words & {"direct", "dv"} else ""
+        return KindSaid(HeaterKind.GAS_TANK, vent)
+    return KindSaid(HeaterKind.ELECTRIC_TANK) if electric else None
+
+
+_OF_KINDS = _ELECTRIC | {
+    "gas", "ng", "lp", "lpg", "propane", "natural", "nat", "e", "g", "pv", "dv", "power", "powervent", "direct", "vent",
+    "vented", "std", "standard", "atmospheric", "tankless", "on", "demand", "condensing", "heat", "pump", "hp", "hpwh",
+    "hybrid", "indirect", "boiler", "kessel", "tank", "heater", "water", "wh", "rv", "storage", "speicher", "type",
+    "durchlauferhitzer", "brennwert", "warmepumpe", "camper", "motorhome", "vehicle", "boat", "instant", "240", "240v",
+}  # fmt: skip
+
+
+def is_kind_alone(text: str) -> bool:
+    """Whether a cell says nothing but which kind of heater it is."""
+    return set(re.findall(r"[^\W_]+", plainly(text))) <= _OF_KINDS
+
+
+@dataclass(frozen=True)
+class RodSaid:
+    alloy: str = ""
+    fitted_on: datetime.date | None = None
+    diameter_mm: float | None = None
+    original: bool = False
+    used_up: bool = False
+
+
+def rod(text: str, today: datetime.date, day_first: bool, unit: str) -> RodSaid | None:
+    """What is said of an anode rod: its metal, since when, how thick. Raises: BadCell."""
+    said = plainly(text)
+    if is_unknown(text):
+        return None
+    if said.rstrip(".") in {"none", "no", "keine", "without"}:
+        return RodSaid(Alloy.NONE)
+    if re.search(r"\b(powered|power anode|fremdstrom)\b", said):
+        return RodSaid(Alloy.POWERED)
+    if re.fullmatch(r"(verbraucht|used up|gone|eaten|spent|aufgebraucht)\.?", said):
+        return RodSaid(used_up=True)
+    if re.fullmatch(r"(orig|original|factory|erste)\.?", said):
+        return RodSaid(original=True)
+    if re.fullmatch(r"[\d.,]+ ?(mm|cm|in|\")?", said):
+        found = amount(text, Quantity.LENGTH, unit, 0.0, 60.0)
+        return RodSaid(diameter_mm=found.value) if found else None
+    found_alloy = re.match(r"(mg|mag|magnesium|al|alu|alum|aluminum|aluminium|zinc|al zn|alu/zinc)\b\.?", said)
+    if not found_alloy:
+        raise BadCell(f"{text[:40]!r} says nothing known of a rod")
+    word = found_alloy[1]
+    metal = Alloy.MAGNESIUM if word.startswith("m") else Alloy.ALUMINIUM_ZINC if "z" in word else Alloy.ALUMINIUM
+    rest = said[found_alloy.end() :].strip(" ,")
+    return RodSaid(metal, day(rest, today, day_first).on if rest else None)
