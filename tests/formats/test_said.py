@@ -31,6 +31,20 @@ TODAY = datetime.date(2026, 11, 27)
         ("~2019", "2019-07-02", "estimated", 2.0),
         ("2014?", "2014-07-02", "estimated", 2.0),
         ("about 2013", "2013-07-02", "estimated", 2.0),
+        ("0815", "2015-08-16", "known", None),
+        ("1298", "1998-12-16", "known", None),
+        ("Week 23 2015", "2015-06-04", "known", None),
+        ("2019-W14", "2019-04-04", "known", None),
+        ("KW 23/15", "2015-06-04", "known", None),
+        ("Q3 2019", "2019-08-15", "estimated", 0.5),
+        ("late 2018", "2018-10-31", "estimated", 0.5),
+        ("2019ish", "2019-07-02", "estimated", 2.0),
+        ("pre 2000", "1996-12-31", "estimated", 3.0),
+        ("<2000", "1996-12-31", "estimated", 3.0),
+        ("15+ yrs", "2008-12-31", "estimated", 3.0),
+        ("over 15 years", "2008-12-31", "estimated", 3.0),
+        ("0000-00-00", None, "unknown", None),
+        ("1/1/1900", None, "unknown", None),
         ("??", None, "unknown", None),
         ("before we came", None, "unknown", None),
         ("unbekannt", None, "unknown", None),
@@ -48,7 +62,9 @@ def test_the_day_stands_first_where_the_company_writes_so():
     assert said.day("nie", TODAY, day_first=True).never
 
 
-@pytest.mark.parametrize("text", ["2031", "13/13/2019", "soon", "1/2/3/4", "1899-01-01", "30 February 2020"])
+@pytest.mark.parametrize(
+    "text", ["2031", "1332", "week 54 2020", "13/13/2019", "soon", "1/2/3/4", "1899-01-01", "30 February 2020"]
+)
 def test_what_is_no_day_says_so(text):
     with pytest.raises(BadCell):
         said.day(text, TODAY, day_first=False)
@@ -68,6 +84,12 @@ def test_every_day_of_the_calendar_is_read_back_in_each_way_of_writing(on):
         ("50 gal.", Quantity.VOLUME, "l", 189.271, 1),
         ("75g", Quantity.VOLUME, "gal", 283.906, 1),
         ("2 x 50", Quantity.VOLUME, "gal", 189.271, 2),
+        ("(2) 50", Quantity.VOLUME, "gal", 189.271, 2),
+        ("3 @ 50 gal", Quantity.VOLUME, "gal", 189.271, 3),
+        ("50 x2", Quantity.VOLUME, "gal", 189.271, 2),
+        ("50 gal (2)", Quantity.VOLUME, "gal", 189.271, 2),
+        ("2-50", Quantity.VOLUME, "gal", 189.271, 2),
+        ("40-60", Quantity.VOLUME, "gal", 189.271, 1),
         ("80,0", Quantity.VOLUME, "l", 80.0, 1),
         ("200 Liter", Quantity.VOLUME, "gal", 200.0, 1),
         ("140F", Quantity.TEMPERATURE, "°c", 60.0, 1),
@@ -110,6 +132,14 @@ def test_what_is_no_figure_says_so(text):
         ("electric tankless", "electric_tankless"),
         ("Durchlauferhitzer el.", "electric_tankless"),
         ("RV", "mobile_tank"),
+        ("TKLS", "gas_tankless"),
+        ("WH-G", "gas_tank"),
+        ("WH-T", "gas_tankless"),
+        ("WH - E", "electric_tank"),
+        ("Elektroboiler", "electric_tank"),
+        ("WP-Boiler", "heat_pump_tank"),
+        ("Gasspeicher", "gas_tank"),
+        ("Gasdurchlauferhitzer", "gas_tankless"),
         ("?", None),
         ("teal", None),
     ],
@@ -129,6 +159,12 @@ def test_people_addresses_and_telephones():
     assert said.phone("+1 555 555 0196 (text only)") == ("+1 555 555 0196", "text only")
     with pytest.raises(BadCell):
         said.phone("call daughter")
+
+
+def test_a_cell_may_have_two_telephones_or_one_with_a_stroke_in_it():
+    assert said.phones("01555 550102 / 07700 555012") == ["01555 550102", "07700 555012"]
+    assert said.phones("555-555-0101 or 555 555 0177") == ["555-555-0101", "555 555 0177"]
+    assert said.phones("0555/550101") == ["0555/550101"] and said.phones("call son") == ["call son"]
 
 
 def test_yes_no_and_nobody_knows():

@@ -20,22 +20,26 @@ class KindSaid:
     vent: str = ""
 
 
+_TANKLESS = {"tkls", "tnkls", "tankls", "tls", "t"}
 _ELECTRIC = {"el", "elc", "elec", "elect", "electric", "elektrisch", "elektro", "electrical"}
 
 
 def kind(text: str) -> KindSaid | None:
     """Which kind of heater is meant; None where that is not said."""
     said = plainly(text)
+    # "WH-G" says as much as "G".
+    said = re.sub(r"^(wh|water heater|heater)[ /-]+", "", said)
     words = set(re.findall(r"[a-z]+|\d+v?", said))
-    gas = bool(words & {"gas", "ng", "lp", "lpg", "propane", "natural", "nat"}) or said == "g"
-    electric = bool(words & _ELECTRIC or "240" in said or re.search(r"(^|\d ?-?)e\b", said))
-    if "tankless" in said or "on demand" in said or "durchlauf" in said or "instant" in said:
+    compound = {stem for stem in ("gas", "elektro") for one in words if one.startswith(stem)}
+    gas = bool(words & {"ng", "lp", "lpg", "propane", "natural", "nat"} or "gas" in compound or said == "g")
+    electric = bool(words & _ELECTRIC or "elektro" in compound or "240" in said or re.search(r"(^|\d ?-?)e\b", said))
+    if words & _TANKLESS or "tankless" in said or "on demand" in said or "durchlauf" in said or "instant" in said:
         if "condens" in said or "brennwert" in said:
             return KindSaid(HeaterKind.CONDENSING_TANKLESS)
         if electric and not gas:
             return KindSaid(HeaterKind.ELECTRIC_TANKLESS)
         return KindSaid(HeaterKind.GAS_TANKLESS)
-    if words & {"hp", "hpwh", "hybrid"} or "heat pump" in said or "warmepumpe" in said:
+    if words & {"hp", "hpwh", "hybrid", "wp"} or "heat pump" in said or "warmepumpe" in said:
         return KindSaid(HeaterKind.HEAT_PUMP_TANK)
     if "indire" in said or words & {"boiler", "kessel"}:
         return KindSaid(HeaterKind.INDIRECT_TANK)
@@ -50,14 +54,19 @@ def kind(text: str) -> KindSaid | None:
 _OF_KINDS = _ELECTRIC | {
     "gas", "ng", "lp", "lpg", "propane", "natural", "nat", "e", "g", "pv", "dv", "power", "powervent", "direct", "vent",
     "vented", "std", "standard", "atmospheric", "tankless", "on", "demand", "condensing", "heat", "pump", "hp", "hpwh",
-    "hybrid", "indirect", "boiler", "kessel", "tank", "heater", "water", "wh", "rv", "storage", "speicher", "type",
-    "durchlauferhitzer", "brennwert", "warmepumpe", "camper", "motorhome", "vehicle", "boat", "instant", "240", "240v",
+    "hybrid", "wp", "tkls", "indirect", "boiler", "kessel", "tank", "heater", "water", "wh", "rv", "storage",
+    "speicher", "type", "durchlauferhitzer", "brennwert", "warmepumpe", "camper", "motorhome", "vehicle", "boat",
+    "instant", "240", "240v",
 }  # fmt: skip
 
 
 def is_kind_alone(text: str) -> bool:
     """Whether a cell says nothing but which kind of heater it is."""
-    return set(re.findall(r"[^\W_]+", plainly(text))) <= _OF_KINDS
+    words = re.findall(r"[^\W_]+", plainly(text))
+    return all(word in _OF_KINDS or _COMPOUND.sub("", word) in _OF_KINDS for word in words)
+
+
+_COMPOUND = re.compile(r"^(gas|elektro)")
 
 
 @dataclass(frozen=True)

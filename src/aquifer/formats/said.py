@@ -20,6 +20,8 @@ _NOBODY_KNOWS = {
     "not known", "no idea", "unbekannt", "unleserlich", "label gone", "gone", "illegible", "tbd", "keine angabe",
 }  # fmt: skip
 _BEFORE_US = {"before we came", "before us", "before our time", "vor unserer zeit", "pre us"}
+_NO_DAY = re.compile(r"0{4}[-./]00[-./]00.*|00[-./]00[-./]0{2,4}|0?1[-./]0?1[-./]1900|1900-01-01.*|1899-12-3[01].*|0")
+"""What programs write for a day that nobody entered."""
 _NEVER = {"never", "nie", "no", "none", "not done", "keine", "noch nie"}
 _YES = {"y", "yes", "ja", "j", "x", "true", "1", "installed", "vorhanden", "has one", "whole house"}
 _NO = {"n", "no", "nein", "false", "0", "none", "keine", "keiner", "without", "city"}
@@ -65,12 +67,12 @@ def day(text: str, today: datetime.date, day_first: bool, of_this_year: bool = F
     said = plainly(text)
     if of_this_year and (found := _DAY_OR_YEAR.fullmatch(said)) and int(found[1] or found[2]) <= 31:
         raise BadCell(f"{text[:40]!r} has no year")
-    if said.rstrip(".") in _NOBODY_KNOWS or said in _BEFORE_US:
+    if said.rstrip(".") in _NOBODY_KNOWS or said in _BEFORE_US or _NO_DAY.fullmatch(said):
         return UNKNOWN_DAY
     if said in _NEVER:
         return replace(UNKNOWN_DAY, never=True)
-    about = bool(re.search(r"[~?]|\b(about|approx|around|circa|ca|ungefahr|etwa)\b", said))
-    said = re.sub(r"[~?]|\b(about|approx|around|circa|ca|ungefahr|etwa)\b\.?", " ", said).strip(" .,")
+    about = bool(_ABOUT.search(said))
+    said = " ".join(_ABOUT.sub(" ", said).split()).strip(" .,")
     first, last = _ago(said, today) or _span(said, today, day_first)
     if first > today:
         raise BadCell(f"{text[:40]!r} lies ahead")
@@ -86,22 +88,34 @@ def day(text: str, today: datetime.date, day_first: bool, of_this_year: bool = F
 
 def age(text: str, today: datetime.date, day_first: bool) -> When:
     """The same of a column of ages, where a figure alone is years. Raises: BadCell, as ``day``."""
-    return day(f"{text} years" if re.fullmatch(r"\s*[~?]?\s*\d{1,2}\s*[~?]?\s*", text) else text, today, day_first)
+    alone = re.fullmatch(r"\s*[~?>]?\s*\d{1,2}\s*[~?+]?\s*", text)
+    return day(f"{text} years" if alone else text, today, day_first)
 
 
 _DAY_OR_YEAR = re.compile(r"\d{1,2} ?[./-] ?(\d{2})|[a-z]+\.? ?[-/]? ?(\d{2})")
-_AGE = re.compile(r"(\d{1,2})\s*(yrs?|years?|y|jahre?|mos?|months?|monate?)\.?( old| alt)?")
+_AGE = re.compile(
+    r"((?:over|more than|uber)\s|>)?\s*(\d{1,2})\s*(\+)?\s*"
+    r"(yrs?|years?|y|jahre?|mos?|months?|monate?)\.?( old| alt| ?\+)?"
+)
+_ABOUT = re.compile(r"[~?]|\b(about|approx|around|circa|ca|ungefahr|etwa)\b\.?|(?<=\d)\s?ish\b|-ish\b")
+_BEFORE = re.compile(r"(?:pre|before|prior to|older than|vor)\b[\s-]*(\d{4})|<\s*(\d{4})")
+OLDER_YEARS = 5
+"""How much older something may be than the age or year that it is said to be at least. Assumption."""
 
 
 def _ago(said: str, today: datetime.date) -> tuple[datetime.date, datetime.date] | None:
-    """The year or month in which something was put in that is so old; None for what is no age."""
+    """The years or the month in which something was put in that is so old, or older; None for what is no age."""
+    if found := _BEFORE.fullmatch(said):
+        year = int(found[1] or found[2]) - 1
+        return _one(max(year - OLDER_YEARS, 1), 1, 1, said)[0], _one(year, 12, 31, said)[0]
     if not (found := _AGE.fullmatch(said)):
         return None
-    if found[2].startswith("m"):
-        months = today.year * 12 + today.month - 1 - int(found[1])
+    at_least = bool(found[1] or found[3] or "+" in (found[5] or ""))
+    if found[4].startswith("m"):
+        months = today.year * 12 + today.month - 1 - int(found[2])
         return _month(months // 12, months % 12 + 1, said)
-    year = today.year - int(found[1])
-    return datetime.date(year, 1, 1), datetime.date(year, 12, 31)
+    year = today.year - int(found[2])
+    return datetime.date(year - OLDER_YEARS * at_least, 1, 1), datetime.date(year, 12, 31)
 
 
 _COUNTED_FROM = datetime.date(1899, 12, 30)
@@ -121,6 +135,14 @@ def _span(said: str, today: datetime.date, day_first: bool) -> tuple[datetime.da
         return _month(int(found[2]), int(found[1]), said)
     if found := re.fullmatch(r"(\d{4})\s*[./-]\s*(\d{1,2})", said):
         return _month(int(found[1]), int(found[2]), said)
+    if found := _WEEK.fullmatch(said):
+        return _week(_year(found[2] or found[3], today), int(found[1] or found[4]), said)
+    if found := re.fullmatch(r"(0[1-9]|1[0-2])(\d{2})", said):
+        # As plates have it: month and year without anything between.
+        return _month(_year(found[2], today), int(found[1]), said)
+    if (found := _PART.fullmatch(said)) and (part := found[1] or found[4]):
+        year, (low, high) = _year(found[2] or found[3], today), _PARTS[part.replace(" ", "")]
+        return _one(year, low, 1, said)[0], _month(year, high, said)[1]
     if found := re.fullmatch(r"(\d{4})\s*(?:-|–|to|bis|/)\s*(\d{4})", said):
         if found[1] <= found[2]:
             return _one(int(found[1]), 1, 1, said)[0], _one(int(found[2]), 12, 31, said)[0]
@@ -145,6 +167,15 @@ def _span(said: str, today: datetime.date, day_first: bool) -> tuple[datetime.da
     raise BadCell(f"{said[:40]!r} is no date that is known")
 
 
+_WEEK = re.compile(
+    r"(?:week|wk|kw|w)\.?\s*(\d{1,2})[\s/,.-]*(\d{4}|\d{2})|(\d{4})\s*[-/]?\s*(?:week|wk|kw|w)\s*(\d{1,2})"
+)
+_PARTS = {
+    "early": (1, 4), "mid": (5, 8), "late": (9, 12), "anfang": (1, 4), "mitte": (5, 8), "ende": (9, 12),
+    "q1": (1, 3), "q2": (4, 6), "q3": (7, 9), "q4": (10, 12),
+}  # fmt: skip
+"""Of a year, by its first and last month. Assumption of the thirds: trade practice."""
+_PART = re.compile(rf"({'|'.join(_PARTS)})[\s./-]*'?(\d{{4}}|\d{{2}})|(\d{{4}})[\s./-]*(q ?[1-4])")
 _SEASONS = {"spring": (3, 5), "summer": (6, 8), "fall": (9, 11), "autumn": (9, 11)}
 
 
@@ -163,12 +194,24 @@ def _one(year: int, month: int, on: int, said: str) -> tuple[datetime.date, date
     return found, found
 
 
+def _week(year: int, week: int, said: str) -> tuple[datetime.date, datetime.date]:
+    """Source: ISO 8601, weeks of a year; plates count much the same."""
+    try:
+        first = datetime.date.fromisocalendar(year, week, 1)
+    except ValueError:
+        raise BadCell(f"{said[:40]!r} is no week of a year") from None
+    return first, first + datetime.timedelta(days=6)
+
+
 def _month(year: int, month: int, said: str) -> tuple[datetime.date, datetime.date]:
     first, _ = _one(year, month, 1, said)
     return first, first.replace(day=calendar.monthrange(year, month)[1])
 
 
 _FIGURE = re.compile(r"(?:(\d{1,2})\s*[x×]\s*)?[~<>]?\s*(-?\d+(?:[.,]\d+)?)\s*(?:-\s*(\d+(?:[.,]\d+)?)\s*)?([^\d]*)")
+_COUNT_BEFORE = re.compile(r"^(?:\(([2-9])\) ?|([2-9]) ?@ ?)(?=\d)")
+_COUNT_BEHIND = re.compile(r"^(.*\d.*?) ?(?:[x×] ?([2-9])|\(x?([2-9])\))$")
+"""How many of the same there are, in front of a figure and behind it."""
 _UNIT_WORDS = {
     Quantity.VOLUME: {
         "g": "gal", "gal": "gal", "gals": "gal", "gallon": "gal", "gallons": "gal", "l": "l", "lt": "l", "ltr": "l",
@@ -204,8 +247,12 @@ def amount(text: str, kind: Quantity, unit: str, low: float, high: float) -> Amo
     Raises: BadCell for what is no figure, has another unit or cannot be so."""
     if is_unknown(text):
         return None
-    said = re.sub(r"\s+", " ", text.replace("\u00b0", "°").strip().lower())
-    found = _FIGURE.fullmatch(said.rstrip("+").strip())
+    said = re.sub(r"\s+", " ", text.replace("\u00b0", "°").strip().lower()).rstrip("+").strip()
+    said = _COUNT_BEHIND.sub(r"\2\3 x \1", _COUNT_BEFORE.sub(r"\1\2 x ", said))
+    if kind == Quantity.VOLUME:
+        # "2-50" are two of fifty; "40-50" is somewhere between.
+        said = re.sub(r"^([2-9]) ?- ?(?=[3-9]\d|1\d\d)", r"\1 x ", said)
+    found = _FIGURE.fullmatch(said)
     if not found:
         raise BadCell(f"{text[:40]!r} is no figure")
     word = found[4].strip(" .()").replace(" ", " ")
@@ -262,6 +309,12 @@ def person(text: str) -> str:
 
 
 _PHONE = re.compile(r"\+?[\d()./\s-]{6,}\d")
+
+
+def phones(text: str) -> list[str]:
+    """The parts of a cell that has several telephone numbers, else the cell as it is."""
+    parts = [part for part in re.split(r"\s*(?:/|;|,|&|\bor\b|\boder\b)\s*", text) if part]
+    return parts if all(len(re.sub(r"\D", "", part)) >= 7 for part in parts) else [text]
 
 
 def phone(text: str) -> tuple[str, str]:
