@@ -76,18 +76,29 @@ _LIST_NAMES = {
         "owner",
         "name",
         "kunde",
+        "klient",
         "who",
         "last name",
         "last",
         "surname",
         "nachname",
     ),
-    "house_number": ("house no", "house number", "house", "street no", "street number", "nr", "hausnummer", "hnr"),
+    "house_number": ("house no", "house number", "house", "street no", "street number", "hausnummer", "hnr"),
     "apartment": ("apt", "apartment", "suite", "ste", "unit no", "address 2", "addr 2", "address line 2"),
     "count": ("qty", "quantity", "how many", "no of heaters", "number of heaters", "heaters", "anzahl"),
-    "address": ("service addr", "service address", "where", "site address", "job address", "addr", "location address"),
+    "address": (
+        "adresse",
+        "anschrift",
+        "service addr",
+        "service address",
+        "where",
+        "site address",
+        "job address",
+        "addr",
+        "location address",
+    ),
     "second_phone": ("ph m", "cell", "mobile", "cell phone", "phone 2", "alt phone", "mobil", "handy"),
-    "postcode": ("zip", "zip code", "postal code", "plz"),
+    "postcode": ("zip", "zip code", "postal code", "post code", "plz"),
     "state": ("province", "st"),
     "make_and_model": ("make model", "make and model", "brand model", "unit make model", "manufacturer model"),
     "make": ("maker", "manufacturer", "brand", "hersteller"),
@@ -107,13 +118,17 @@ _LIST_NAMES = {
         "mfg date",
         "manufactured",
         "age",
+        "jg",
+        "bj",
+        "jahrgang",
     ),
     "last_flush": ("last service", "last flushed", "flushed", "letzte wartung", "last svc", "wartung"),
     "expansion_tank": ("exp tank", "expansion", "xt", "expansion tank", "ausdehnungsgefass"),
     "softener": ("softnr", "softened", "water softener", "enthartung"),
     "well": ("well or city", "water source", "source", "supply", "brunnen"),
     "anode": ("anode rod", "rod", "opferanode", "anode type"),
-    "note": ("remarks", "remark", "notes", "comments", "bemerkung", "bemerkungen"),
+    "relief_valve": ("relief valve", "t p", "t p valve", "tprv", "prv changed", "sicherheitsventil"),
+    "note": ("remarks", "remark", "notes", "comments", "bemerkung", "bemerkungen", "bem"),
 }
 """In an office's own list, where a row has all of them."""
 _JOB_NAMES = {
@@ -158,16 +173,19 @@ _JOB_NAMES = {
 _LIKE = (
     ("email", r"e ?mail"), ("second_phone", r"cell|mobile|mobil|handy|phone 2|2nd ph|alt ph"),
     ("phone", r"\b(phone|ph|tel|telefon)"), ("account", r"\b(acct|account|cust(omer)? (no|num|id))"),
-    ("postcode", r"\b(zip|postal|postcode|plz)"), ("street", r"\bstreet|strasse"), ("address", r"addr|anschrift"),
-    ("town", r"\b(town|city|ort)\b"), ("customer", r"\b(customer|client|bill|owner|kunde|name|who)"),
+    ("postcode", r"\b(zip|postal|post ?code|plz)"), ("street", r"\bstreet|strasse"),
+    ("address", r"addr|adress|anschrift"),
+    ("town", r"\b(town|city|ort)\b"), ("customer", r"\b(customer|client|klient|bill|owner|kunde|name|who)"),
     ("serial", r"serial|\bs n\b"),
     ("installed", r"\b(mfr|mfg|mfd|manuf\w*)\b.*\b(date|yr|year)\b"),
     ("make_and_model", r"\bmake\b.*model|brand"), ("model", r"\bmodel"),
     ("make", r"\b(make|manuf(acturer)?|hersteller)\b"), ("expansion_tank", r"\b(exp|expansion)\b|ausdehnung"),
-    ("last_flush", r"flush|last (svc|serv|maint)|wartung"), ("anode", r"anode|\brod\b"),
-    ("softener", r"soft|entharter|enthartung"), ("hardness", r"\bhard|grain|\bharte"),
-    ("pressure", r"\b(psi|press|druck)"), ("setpoint", r"\b(temp|set(point| at)?)\b|temperatur"),
-    ("installed", r"install|\bput in|in service|baujahr|\b(year|yr|age|mfg|mfd|manufactured|built)\b"),
+    ("relief_valve", r"\b(t p|tp|tpr|tprv|relief)\b|sicherheitsventil"),
+    ("last_flush", r"flush|last (svc|serv|maint)|wartung|descal|entkalk"), ("anode", r"anode|\brod\b"),
+    ("softener", r"soft|entharter|enthartung"), ("hardness", r"\bhard|grain|harte"),
+    ("pressure", r"\b(psi|press|druck|prv|bar|kpa)"), ("setpoint", r"\b(temp|set(point| at)?)\b|temperatur"),
+    ("installed", r"install|\bput in|in service|baujahr|\b(year|yr|age|mfg|mfd|manufactured|built)\b|einbau"),
+    ("installed", r"\bcommissioned\b|\bcomm(issioning)? date\b"),
     ("size", r"\b(size|gal|gallons|capacity|cap|volume|inhalt|liter|litres)"),
     ("kind", r"\b(type|fuel|kind|gerat|wh)\b"), ("people", r"people|persons|personen|occup|household"),
     ("well", r"\bwell|water source|brunnen"), ("location", r"\b(location|where|room|standort)"),
@@ -244,9 +262,11 @@ def asked(table: Table, sheet: Sheet, units: Mapping[Quantity, Unit] = METRIC) -
             own = office_cells.unnumbered(name) if numbers[name] > 1 else name
             column = _guess_beside(table, sheet.header, at) or column or _guess(table, own)
             column = column or _guess_alike(table, own, cells)
+            if _is_count_of_rows(own, cells):
+                column = None
         if column and _place(column.name, numbers[name]) in taken and not column.many:
             column = _named(table, _SECOND.get(column.name, ""))
-        if column is None:
+        if column is None and not _is_count_of_rows(name, cells):
             column = next((one for one in table.columns if one.many), None)
         if column:
             taken.add(_place(column.name, numbers[name]))
@@ -343,13 +363,19 @@ def _guess_beside(table: Table, header: list[str], at: int) -> Column | None:
     said, found = _plain(header[at]), ""
     if said in ("no", "number", "nr"):
         beside = [_guess(table, name) for name in (*header[max(at - 1, 0) : at], *header[at + 1 : at + 2])]
-        found = "house_number" if any(one and one.name == "street" for one in beside) else ""
+        found = "house_number" if any(one and one.name == "street" for one in beside) else "account"
     elif said in _HOUSES:
         named = [name for name in header if _plain(name) not in _HOUSES and _names_customer(table, name)]
         found = "" if named else "customer"
     return _named(table, found)
 
 
+def _is_count_of_rows(name: str, cells: list[str]) -> bool:
+    """Whether a column does nothing but number the rows."""
+    return _plain(name) in _ROW_NUMBERS and cells == [str(number) for number in range(1, len(cells) + 1)]
+
+
+_ROW_NUMBERS = ("", "nr", "no", "number", "lfd nr", "pos", "row", "line", "item", "s no", "sr no")
 _HOUSES = ("property", "building", "complex", "facility", "site")
 
 

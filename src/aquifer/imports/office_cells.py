@@ -33,7 +33,7 @@ def list_table() -> Table:
     texts = (
         "account", "customer", "first_name", "address", "street", "house_number", "apartment", "town", "state",
         "postcode", "phone", "second_phone", "email", "kind", "count", "make_and_model", "make", "model", "serial",
-        "location", "expansion_tank", "softener", "well", "last_flush", "people",
+        "location", "expansion_tank", "softener", "well", "last_flush", "people", "relief_valve",
     )  # fmt: skip
     columns = [Column(name, text_up_to(2000)) for name in texts]
     columns.append(Column("installed", text_up_to(2000), ways={"age": text_up_to(2000)}, own="a day or a year"))
@@ -48,7 +48,7 @@ kind_word = word([*values(HeaterKind), UNKNOWN])
 
 OF_A_HEATER = {
     "kind", "size", "setpoint", "make_and_model", "make", "model", "serial", "location", "installed", "last_flush",
-    "anode",
+    "anode", "relief_valve",
 }  # fmt: skip
 """Columns of which a row may have several, one for each of its heaters."""
 _MAKES_ONE = {"kind", "size", "serial", "make", "maker", "model"}
@@ -87,6 +87,8 @@ class Entry:
     unread: dict[str, str] = field(default_factory=dict)
     """By column of the file: what could not be read, and why."""
     others: list["Entry"] = field(default_factory=list)
+    of_one_cell: list["Entry"] = field(default_factory=list)
+    """Those of the others that stand in one cell with it, so that what else the row says of a heater is theirs, too."""
     above: int = 0
     """The row whose customer and address are its own, where it names none."""
 
@@ -165,10 +167,13 @@ def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entr
         where = _put_together(entry)
         for _, (other, told) in sorted(others.items()):
             if other.has_heater:
-                other.cells.setdefault("location", where)
-                entry.others.append(other)
+                entry.others += [other, *other.others]
             else:
                 entry.notes += told
+        for other in entry.others:
+            other.cells.setdefault("location", where)
+        for other in entry.of_one_cell:
+            other.cells |= {name: entry.cells[name] for name in _OF_EACH & entry.cells.keys() - other.cells.keys()}
         if is_total(cells):
             entry.cells["total"] = True
         elif entries:
@@ -177,6 +182,10 @@ def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entr
     return entries
 
 
+_EVERY_YEAR = re.compile(r"(yearly|annual(ly)?|(every|each) (yr|year)|regular(ly)?|jahrlich|jedes jahr)\.?")
+"""Said of a service: the last was within a year."""
+_OF_EACH = {"installed", "last_flush"}
+"""What is true of all heaters that are named in one cell, where it stands beside them."""
 _DITTO = {'"', "''", "ditto", "dito", "do", "same", "same as above", "as above", "s.o", "w.o"}
 """What people write for: as in the cell above."""
 _OF_THE_HOUSE = (
@@ -212,6 +221,9 @@ def _put_together(entry: Entry) -> str:
         cells["address"] = replace(address, street=f"{address.street} {unit}"[:200])
     elif unit and cells.get("street"):
         cells["street"] = f"{cells['street']} {unit}"
+    elif unit and not _UNIT.match(said.plainly(unit)):
+        # The second line of an address of which the first is empty.
+        cells["street"] = unit
     elif unit:
         cells["location"] = ", ".join(one for one in (unit, cells.get("location")) if one)
         return str(unit)
@@ -227,23 +239,18 @@ def _read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
     elif column in _BOUNDS:
         _read_figure(entry, name, match, text, how)
     elif column == "kind":
-        means = match.words.get(said.plainly(text), "")
-        guess = heater_said.kind(text)
-        if means == UNKNOWN or (not means and guess is None):
-            entry.notes.append(f"{name}: {text}")
-        else:
-            cells["kind"] = HeaterKind(means) if means else guess.kind  # type: ignore[union-attr]
-            cells["vent"] = guess.vent if guess and guess.kind == cells["kind"] else ""
-            _read_beside_kind(entry, name, text, how)
+        first, *others = _each_heater(text)
+        _read_kind(entry, name, match, first, how)
+        for other in others:
+            entry.of_one_cell.append(Entry(entry.number))
+            _read_kind(entry.of_one_cell[-1], name, match, other, how)
+        entry.others += entry.of_one_cell
     elif column == "customer":
-        cells["customer"] = said.person(text)
+        _read_customer(cells, text)
     elif column == "address":
         cells["address"] = said.address(text)
     elif column in ("phone", "second_phone"):
-        number, beside = said.phone(text)
-        cells[column] = number
-        if beside:
-            entry.notes.append(f"{name}: {beside}")
+        _read_phones(entry, name, column, text)
     elif column == "email":
         if "@" in text and " " not in text:
             cells["email"] = text[:200]
@@ -252,7 +259,13 @@ def _read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
     elif column == "installed":
         cells["installed"] = (said.age if match.written == "age" else said.day)(text, how.today, how.day_first)
     elif column == "last_flush":
-        cells["last_flush"] = said.day(text, how.today, how.day_first)
+        if _EVERY_YEAR.fullmatch(said.plainly(text)):
+            cells["last_flush"] = said.When(how.today - datetime.timedelta(days=183), "estimated", 0.5)
+            entry.notes.append(f"{name}: {text}")
+        else:
+            cells["last_flush"] = said.day(text, how.today, how.day_first)
+    elif column == "relief_valve":
+        cells["relief_valve"] = said.day(text, how.today, how.day_first)
     elif column == "expansion_tank":
         cells["expansion_tank"] = said.yes(text)
         if (volume := re.search(r"[\d.,]+\s*[a-z]+", text.lower())) and cells["expansion_tank"]:
@@ -288,6 +301,62 @@ def _read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
         cells[column] = text
 
 
+def _read_kind(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
+    means = match.words.get(said.plainly(text), "")
+    guess = heater_said.kind(text)
+    if means == UNKNOWN or (not means and guess is None):
+        entry.notes.append(f"{name}: {text}")
+        return
+    kind = entry.cells["kind"] = HeaterKind(means) if means else guess.kind  # type: ignore[union-attr]
+    entry.cells["vent"] = guess.vent if guess and guess.kind == kind else ""
+    _read_beside_kind(entry, name, text, how)
+
+
+def _read_customer(cells: dict[str, Cell], text: str) -> None:
+    found = _NAME_AND_ADDRESS.fullmatch(text)
+    cells["customer"] = said.person(found["name"] if found else text)
+    if found:
+        cells.setdefault("address", said.address(found["address"]))
+    if found and found["phone"]:
+        cells.setdefault("phone", found["phone"])
+
+
+def _read_phones(entry: Entry, name: str, column: str, text: str) -> None:
+    """The first into its own column, a second into the other; whatever else is kept as a note."""
+    free = [one for one in dict.fromkeys((column, "second_phone")) if one not in entry.cells]
+    for part in said.phones(text):
+        number, beside = said.phone(part)
+        if free:
+            entry.cells[free.pop(0)] = number
+        else:
+            beside = f"{number} {beside}".strip()
+        if beside:
+            entry.notes.append(f"{name}: {beside}")
+
+
+_NAME_AND_ADDRESS = re.compile(
+    r"(?P<name>[^,;\d]+?)\s*[,;-]\s*(?P<address>\d+[a-z]?\s+[^\W\d].*?)"
+    r"(?:\s*[-,;(]\s*(?P<phone>(?:\(?\d{3}\)?[ .-])?\d{3}[ .-]\d{4})\)?)?",
+    re.IGNORECASE,
+)
+"""A name, an address and perhaps a telephone number in one cell."""
+_UNIT = re.compile(r"(apt|apartment|unit|ste|suite|floor|flat|bldg|building|#|[a-z]?-?\d+[a-z]?$|[a-z]$)")
+"""How a part of a house is called."""
+
+
+def _each_heater(text: str) -> list[str]:
+    """What a cell says of each of several heaters, each with its own kind and size; else the cell as it is."""
+    for between in (r"\s*[;\n]\s*", r"\s*(?:\+|&|\band\b|\bund\b)\s*", r"\s*,\s*"):
+        parts = re.split(between, text)
+        if len(parts) > 1 and all(heater_said.kind(part) and _has_size(part) for part in parts):
+            return parts
+    return [text]
+
+
+def _has_size(text: str) -> bool:
+    return bool(_SIZE_BESIDE.search(text) or _SIZE_AT_FUEL.search(text) or "tankless" in text.lower())
+
+
 _REMARKS = {"remarks", "remark", "notes", "note", "comment", "comments", "bemerkung", "bemerkungen", "notiz", "info"}
 
 
@@ -301,13 +370,18 @@ _SIZE_BESIDE = re.compile(
 )
 
 
+_WELL = re.compile(r"\b(well|brunnen)\b", re.IGNORECASE)
+_MANY = re.compile(r"^\(?([1-9])\)? ?[-x×@] ?(?=\d|[a-z])|(?:\bx|\(x?) ?([2-9])\)?$", re.IGNORECASE)
+"""How many heaters of a kind there are: "2 - 100 gal gas", "tankless x 3"."""
 _FUEL = r"(?:ng|lp|gas|propane|e|el|elec|electric|hp|hpwh|hybrid)\b"
 _SIZE_AT_FUEL = re.compile(rf"\b(\d{{2,3}})[ -]?(?={_FUEL})|\b{_FUEL}[ -](\d{{2,3}})(?!\d)", re.IGNORECASE)
 _YEAR_BESIDE = re.compile(r"\(?(?<![\w-])(?:(?:19[5-9]|20[0-4])\d|'\d\d)(?![\w-])\)?")
 
 
 def _read_beside_kind(entry: Entry, name: str, text: str, how: How) -> None:
-    """What is said in one cell with the kind: the size, the year, and whatever else as a note."""
+    """What is said in one cell with the kind: how many, the size, the year, and whatever else as a note."""
+    if many := _MANY.search(text):
+        entry.cells.setdefault("count", int(many[1] or many[2]))
     size = _SIZE_BESIDE.search(text)
     if size and "size" not in entry.cells:
         _read_figure(entry, name, Matched("size"), size[0], how)
@@ -317,7 +391,7 @@ def _read_beside_kind(entry: Entry, name: str, text: str, how: How) -> None:
     if year and "installed" not in entry.cells:
         entry.cells["installed"] = said.day(year[0].strip("()"), how.today, how.day_first)
     rest = text
-    for found in (size, year):
+    for found in (size, year, many):
         rest = rest.replace(found[0], " ") if found else rest
     if not heater_said.is_kind_alone(rest):
         entry.notes.append(f"{name}: {text[:120]}")
@@ -332,6 +406,9 @@ def _read_figure(entry: Entry, name: str, match: Matched, text: str, how: How) -
     if column == "size" and (watts := re.fullmatch(r"(.+?) ?/ ?\d[\d.,]* ?k?w(?:atts?)?", text, re.IGNORECASE)):
         entry.notes.append(f"{name}: {text}")
         text = watts[1]
+    if column == "hardness" and (well := _WELL.search(text)):
+        entry.cells["well"] = True
+        text = text.replace(well[0], " ").strip(" ()-,")
     found = said.amount(text, kind, match.written or way_of(how.units, kind), low, high)
     if found is not None:
         entry.cells[column] = found.value

@@ -152,6 +152,9 @@ def _preview(entry: Entry, heaters: list[tuple[dict[str, Cell], Entry]], way: Ho
         "put in": _when_words(heater["installed_on"], heater["install_certainty"]),
         "pressure": _shown(entry.said("pressure"), Quantity.PRESSURE, way),
         "hardness": _shown(entry.said("hardness"), Quantity.HARDNESS, way),
+        "relief valve": _when_words(valve.on, valve.certainty)
+        if (valve := entry.said("relief_valve")) and valve.on
+        else "",
         "last flush": str(heater["last_flush_year"] or heater["flush_history"].value),
         "note": heater["note"],
     }
@@ -412,7 +415,8 @@ def _heaters(rows: list[PlannedRow], origin: Origin) -> list[int]:
     made = created(Heater, records, origin)
     parts: list[dict[str, Cell]] = []
     for pk, record, one in zip(made, records, entry_of, strict=True):
-        parts.append({"heater_id": pk, "kind": PartKind.RELIEF_VALVE})
+        valve = one.said("relief_valve")
+        parts.append({"heater_id": pk, "kind": PartKind.RELIEF_VALVE, "fitted_on": valve.on if valve else None})
         if (rod := one.said("anode")) and record["kind"].is_tank:
             parts.append(
                 {
