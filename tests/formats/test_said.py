@@ -191,7 +191,8 @@ def test_what_is_said_of_a_rod():
 def test_no_text_at_all_breaks_a_reader(text):
     readers = (
         lambda: said.day(text, TODAY, False), lambda: said.amount(text, Quantity.VOLUME, "gal", 2, 1e4),
-        lambda: said.yes(text), lambda: said.phone(text), lambda: heater_said.rod(text, TODAY, False, "mm"),
+        lambda: said.yes(text), lambda: said.phone(text), lambda: said.phones(text),
+        lambda: heater_said.rod(text, TODAY, False, "mm"),
         lambda: said.number(text, 0, 100),
     )  # fmt: skip
     for read in readers:

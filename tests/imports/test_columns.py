@@ -5,7 +5,7 @@ import datetime
 import pytest
 
 from aquifer.formats.csv_table import csv_sheet
-from aquifer.imports import columns
+from aquifer.imports import column_names, columns
 from aquifer.imports.tables import tables
 
 TABLES = tables(datetime.date(2026, 11, 25))
@@ -57,7 +57,7 @@ def test_no_two_columns_are_guessed_to_be_the_same():
 
 def test_every_other_name_belongs_to_a_column_that_there_is():
     ours = {column.name for table in TABLES.values() for column in table.columns}
-    assert set(columns._OTHER_NAMES) <= ours
+    assert set(column_names.OTHER_NAMES) <= ours
     for table in TABLES.values():
-        told = [name for one in table.columns for name in columns._OTHER_NAMES.get(one.name, ())]
+        told = [name for one in table.columns for name in column_names.OTHER_NAMES.get(one.name, ())]
         assert len(told) == len(set(told)), f"two columns of {table.kind} answer to one name"

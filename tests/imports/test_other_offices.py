@@ -4,7 +4,6 @@ import datetime
 
 import pytest
 
-from aquifer.company.models import Company
 from aquifer.customers.models import Customer
 from aquifer.formats import heater_said, said
 from aquifer.formats.cells import BadCell
@@ -399,74 +398,3 @@ def test_where_none_is_counted_there_is_no_heater(people):
     )
     brought_in(run)
     assert sorted(Heater.objects.values_list("site__street", flat=True)) == ["2 Low St"] * 2 + ["3 Low St", "4 Low St"]
-
-
-ABROAD = """Harbourne Heating - asset register,,,,,,,,,,
-Nr,Client,Addr 1,Addr 2,Town,Post Code,Tel,Cylinder type,Cap (L),Comm. date,TPRV changed,PRV set (bar),Store temp
-1,Mrs J Pellow,The Old Forge,Chapel Row,Trenwick,TW4 1AB,01555 550101,Unvented indirect,210,14/03/2016,14/03/2021,3,60
-2,Dr A. Kestle,Flat 3,22 Harbour Parade,Trenwick,TW4 2CD,01555 550102 / 07700 555012,Elec,150,pre 2000,n/a,3.5,62C
-3,St Orla's School,,School Lane,Trenwick,TW5 9ZZ,,Tankless gas x 3,,11-2021,,,65
-"""
-
-
-def test_a_list_of_cylinders_from_another_country(people):
-    company = Company.current()
-    company.units, company.hardness_unit = "metric", "mg_l"
-    company.save()
-    run = matched(sent(people, ABROAD))
-    guessed = {one["name"]: (one["column"], one["written"]) for one in run.columns}
-    assert guessed["Nr"] == ("", "") and guessed["Post Code"] == ("postcode", "")
-    assert guessed["PRV set (bar)"] == ("pressure", "bar") and guessed["Store temp"] == ("setpoint", "")
-    assert not any(name.startswith("not understood") for row in run.rows.all() for name in row.detail)
-    assert [row.detail.get("relief valve") for row in run.rows.all()] == ["2021-03-14", None, None]
-    brought_in(run)
-    heaters = [*Heater.objects.select_related("site__customer").order_by("tag")]
-    assert [one.kind for one in heaters] == ["indirect_tank", "electric_tank", *["gas_tankless"] * 3]
-    assert [one.site.street for one in heaters[:3]] == [
-        "The Old Forge Chapel Row",
-        "Flat 3 22 Harbour Parade",
-        "School Lane",
-    ]
-    assert [one.site.postcode for one in heaters[:3]] == ["TW4 1AB", "TW4 2CD", "TW5 9ZZ"]
-    assert [one.site.static_pressure_kpa for one in heaters[:3]] == [300.0, 350.0, None]
-    kestle = heaters[1].site.customer
-    assert (kestle.phone, kestle.second_phone) == ("01555 550102", "07700 555012")
-    assert (heaters[1].installed_on.year, heaters[1].install_certainty, heaters[1].install_margin_years) == (
-        1996,
-        "estimated",
-        3.0,
-    )
-    valves = Part.objects.filter(kind="relief_valve").order_by("heater__tag").values_list("fitted_on", flat=True)
-    assert [*valves] == [datetime.date(2021, 3, 14), None, None, None, None]
-
-
-ALL_IN_ONE = """Customer,What they have,Grains,Last svc
-"Halloran, 12 Bogmire Ln, Dunmore",50 gal gas 2014,WELL 32,annual
-"Pia Underhay, 4 Slate St, Dunmore - 555-0114",tankless (gas) 2019,18,2023
-"Dunmore Laundry, 88 Mill Rd","2 - 100 gal gas, 2017; 1 - 40 gal elec 2020",18,
-"Brook Inn, 9 Mill Rd","gas 75, gas 75",18,4/23
-"Holt, Una",nat gas and power vent,18,
-"""
-
-
-def test_names_with_addresses_and_cells_of_several_heaters(people):
-    run = brought_in(matched(sent(people, ALL_IN_ONE)))
-    assert run.counts["create"] == 5
-    found = {}
-    for heater in Heater.objects.select_related("site__customer").order_by("tag"):
-        size = None if heater.capacity_l is None else round(heater.capacity_l / 3.785)
-        of = (heater.site.customer.name, heater.site.street)
-        found.setdefault(of, []).append((heater.kind, size, heater.installed_on and heater.installed_on.year))
-    assert found == {
-        ("Halloran", "12 Bogmire Ln"): [("gas_tank", 50, 2014)],
-        ("Pia Underhay", "4 Slate St"): [("gas_tankless", None, 2019)],
-        ("Dunmore Laundry", "88 Mill Rd"): [("gas_tank", 100, 2017)] * 2 + [("electric_tank", 40, 2020)],
-        ("Brook Inn", "9 Mill Rd"): [("gas_tank", 75, None)] * 2,
-        ("Una Holt", ""): [("gas_tank", None, None)],
-    }
-    assert Customer.objects.get(name="Pia Underhay").phone == "555-0114"
-    halloran = Heater.objects.get(site__street="12 Bogmire Ln")
-    assert halloran.site.zone.supply == "well" and halloran.site.town == "Dunmore"
-    years = [*Heater.objects.filter(site__street="9 Mill Rd").values_list("last_flush_year", flat=True)]
-    assert years == [2023, 2023] and halloran.flush_history == "about"
-    assert halloran.last_flush_year in (datetime.date.today().year, datetime.date.today().year - 1)

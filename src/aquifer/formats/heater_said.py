@@ -20,6 +20,7 @@ class KindSaid:
     vent: str = ""
 
 
+_HEAT_PUMP = {"hp", "hpwh", "hybrid", "wp", "thermodynamique", "aerotermia"}
 _TANKLESS = {"tkls", "tnkls", "tankls", "tls", "t"}
 _ELECTRIC = {"el", "elc", "elec", "elect", "electric", "elektrisch", "elektro", "electrical"}
 
@@ -30,16 +31,22 @@ def kind(text: str) -> KindSaid | None:
     # "WH-G" says as much as "G".
     said = re.sub(r"^(wh|water heater|heater)[ /-]+", "", said)
     words = set(re.findall(r"[a-z]+|\d+v?", said))
-    compound = {stem for stem in ("gas", "elektro") for one in words if one.startswith(stem)}
-    gas = bool(words & {"ng", "lp", "lpg", "propane", "natural", "nat"} or "gas" in compound or said == "g")
-    electric = bool(words & _ELECTRIC or "elektro" in compound or "240" in said or re.search(r"(^|\d ?-?)e\b", said))
+    compound = {stem for stem in ("gas", "elektr", "electri") for one in words if one.startswith(stem)}
+    gas = bool(words & {"ng", "lp", "lpg", "propane", "natural", "nat", "gaz"} or "gas" in compound or said == "g")
+    electric = bool(
+        words & _ELECTRIC or compound & {"elektr", "electri"} or "240" in said or re.search(r"(^|\d ?-?)e\b", said)
+    )
     if words & _TANKLESS or "tankless" in said or "on demand" in said or "durchlauf" in said or "instant" in said:
         if "condens" in said or "brennwert" in said:
             return KindSaid(HeaterKind.CONDENSING_TANKLESS)
         if electric and not gas:
             return KindSaid(HeaterKind.ELECTRIC_TANKLESS)
         return KindSaid(HeaterKind.GAS_TANKLESS)
-    if words & {"hp", "hpwh", "hybrid", "wp"} or "heat pump" in said or "warmepumpe" in said:
+    if (
+        words & {"hp", "hpwh", "hybrid", "wp", "thermodynamique", "aerotermia"}
+        or "heat pump" in said
+        or "warmepumpe" in said
+    ):
         return KindSaid(HeaterKind.HEAT_PUMP_TANK)
     if "indire" in said or words & {"boiler", "kessel"}:
         return KindSaid(HeaterKind.INDIRECT_TANK)
@@ -83,7 +90,7 @@ def rod(text: str, today: datetime.date, day_first: bool, unit: str) -> RodSaid 
     said = plainly(text)
     if is_unknown(text):
         return None
-    if said.rstrip(".") in {"none", "no", "keine", "without"}:
+    if said.rstrip(".") in {"none", "no", "keine", "without", "sans", "sin"}:
         return RodSaid(Alloy.NONE)
     if re.search(r"\b(powered|power anode|fremdstrom)\b", said):
         return RodSaid(Alloy.POWERED)
@@ -91,6 +98,8 @@ def rod(text: str, today: datetime.date, day_first: bool, unit: str) -> RodSaid 
         return RodSaid(used_up=True)
     if re.fullmatch(r"(orig|original|factory|erste)\.?", said):
         return RodSaid(original=True)
+    if re.fullmatch(r"'\d\d|(19|20)\d\d|\d{1,2}[/-](\d\d|\d{4})|\d{4}-\d\d-\d\d", said):
+        return RodSaid(fitted_on=day(said, today, day_first).on)
     if re.fullmatch(r"[\d.,]+ ?(mm|cm|in|\")?", said):
         found = amount(text, Quantity.LENGTH, unit, 0.0, 60.0)
         return RodSaid(diameter_mm=found.value) if found else None

@@ -32,6 +32,9 @@ def office_sheet(data: bytes, name: str = "") -> Sheet:
     if len(lines) > MOST_ROWS:
         raise UnreadableTable(f"The file has more than {MOST_ROWS} rows. Split it.")
     at = _header_of(lines)
+    if _has_no_header(lines[at:]):
+        header = _names([""] * max(len(cells) for _, cells in lines[at : at + _LOOKED_AT]))
+        return Sheet(header, _lines(lines[at:], len(header)))
     named, at = _of_two_rows(lines, at)
     header = _names(named)
     return Sheet(header, _lines(lines[at + 1 :], len(header)))
@@ -93,6 +96,21 @@ def _header_of(lines: list[tuple[int, list[str]]]) -> int:
     return next(at for at, (_, cells) in enumerate(first) if worth(cells) >= 0.6 * best)
 
 
+_VALUE = re.compile(r"\+?[\d\s()./-]*\d[\d\s()./-]*|[^@\s]+@[^@\s]+\.\w+")
+"""A figure, a day, a telephone number or an address for mail."""
+
+
+def _has_no_header(lines: list[tuple[int, list[str]]]) -> bool:
+    """Whether the first row is one like those under it: two of its cells are values, and so are most below them."""
+    below = [cells for _, cells in lines[1:_LOOKED_AT]]
+    alike = 0
+    for at, cell in enumerate(lines[0][1]):
+        told = [cells[at].strip() for cells in below if at < len(cells) and cells[at].strip()]
+        if _VALUE.fullmatch(cell.strip()) and told and 2 * sum(bool(_VALUE.fullmatch(one)) for one in told) > len(told):
+            alike += 1
+    return alike > 1
+
+
 def _of_two_rows(lines: list[tuple[int, list[str]]], at: int) -> tuple[list[str], int]:
     """A header and the place of its last row: where it has two, names of groups over those of columns, what stands
     alone of either, and the group's before a name that several groups have ("Heater 1", "Type")."""
@@ -143,7 +161,7 @@ def _joined(above: list[str], below: list[str]) -> list[str]:
 def _names(cells: list[str]) -> list[str]:
     names: list[str] = []
     kept = list(cells)
-    while kept and not kept[-1].strip():
+    while any(kept) and not kept[-1].strip():
         kept.pop()
     if len(kept) > MOST_COLUMNS:
         raise UnreadableTable(f"The file has {len(kept)} columns; at most {MOST_COLUMNS} are read.")

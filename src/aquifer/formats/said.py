@@ -18,13 +18,14 @@ EARLIEST_YEAR = 1950
 _NOBODY_KNOWS = {
     "", "?", "??", "???", "-", "--", "n/a", "na", "none known", "unknown", "unk", "don't know", "dont know", "dk",
     "not known", "no idea", "unbekannt", "unleserlich", "label gone", "gone", "illegible", "tbd", "keine angabe",
+    "inconnu", "inconnue", "desconocido",
 }  # fmt: skip
 _BEFORE_US = {"before we came", "before us", "before our time", "vor unserer zeit", "pre us"}
 _NO_DAY = re.compile(r"0{4}[-./]00[-./]00.*|00[-./]00[-./]0{2,4}|0?1[-./]0?1[-./]1900|1900-01-01.*|1899-12-3[01].*|0")
 """What programs write for a day that nobody entered."""
-_NEVER = {"never", "nie", "no", "none", "not done", "keine", "noch nie"}
-_YES = {"y", "yes", "ja", "j", "x", "true", "1", "installed", "vorhanden", "has one", "whole house"}
-_NO = {"n", "no", "nein", "false", "0", "none", "keine", "keiner", "without", "city"}
+_NEVER = {"never", "nie", "no", "none", "not done", "keine", "noch nie", "jamais", "nunca"}
+_YES = {"y", "yes", "ja", "j", "x", "true", "1", "installed", "vorhanden", "has one", "whole house", "oui", "si"}
+_NO = {"n", "no", "nein", "false", "0", "none", "keine", "keiner", "without", "city", "non", "sans"}
 
 
 @lru_cache(maxsize=4096)
@@ -56,6 +57,12 @@ _MONTHS = {name.lower(): number for number, name in enumerate(calendar.month_nam
 _MONTHS |= {name.lower(): number for number, name in enumerate(calendar.month_abbr) if name}
 _MONTHS |= {"sept": 9, "januar": 1, "februar": 2, "marz": 3, "mai": 5, "juni": 6, "juli": 7, "okt": 10, "oktober": 10}
 _MONTHS |= {"dez": 12, "dezember": 12}
+_MONTHS |= {
+    "janv": 1, "janvier": 1, "fevr": 2, "fevrier": 2, "mars": 3, "avr": 4, "avril": 4, "juin": 6, "juil": 7,
+    "juillet": 7, "aout": 8, "septembre": 9, "octobre": 10, "novembre": 11, "decembre": 12, "enero": 1, "febrero": 2,
+    "marzo": 3, "abril": 4, "mayo": 5, "junio": 6, "julio": 7, "agosto": 8, "septiembre": 9, "octubre": 10,
+    "noviembre": 11, "diciembre": 12,
+}  # fmt: skip
 ABOUT_YEARS = 2.0
 """How far off a year may be that somebody writes with "~" or "?". Assumption."""
 
@@ -71,6 +78,7 @@ def day(text: str, today: datetime.date, day_first: bool, of_this_year: bool = F
         return UNKNOWN_DAY
     if said in _NEVER:
         return replace(UNKNOWN_DAY, never=True)
+    said = re.sub(r"^(installed|inst|put in|new|since|eingebaut|seit)\b[.: ]*(in |on )?(?=\S)", "", said)
     about = bool(_ABOUT.search(said))
     said = " ".join(_ABOUT.sub(" ", said).split()).strip(" .,")
     first, last = _ago(said, today) or _span(said, today, day_first)
@@ -98,7 +106,7 @@ _AGE = re.compile(
     r"(yrs?|years?|y|jahre?|mos?|months?|monate?)\.?( old| alt| ?\+)?"
 )
 _ABOUT = re.compile(r"[~?]|\b(about|approx|around|circa|ca|ungefahr|etwa)\b\.?|(?<=\d)\s?ish\b|-ish\b")
-_BEFORE = re.compile(r"(?:pre|before|prior to|older than|vor)\b[\s-]*(\d{4})|<\s*(\d{4})")
+_BEFORE = re.compile(r"(?:pre|before|prior to|older than|vor|avant|antes de)\b[\s-]*(\d{4})|<\s*(\d{4})")
 OLDER_YEARS = 5
 """How much older something may be than the age or year that it is said to be at least. Assumption."""
 
@@ -209,6 +217,8 @@ def _month(year: int, month: int, said: str) -> tuple[datetime.date, datetime.da
 
 
 _FIGURE = re.compile(r"(?:(\d{1,2})\s*[x×]\s*)?[~<>]?\s*(-?\d+(?:[.,]\d+)?)\s*(?:-\s*(\d+(?:[.,]\d+)?)\s*)?([^\d]*)")
+LONGEST_FIGURE = 80
+"""Letters of a figure with all that stands beside it; longer is a sentence. Assumption."""
 _COUNT_BEFORE = re.compile(r"^(?:\(([2-9])\) ?|([2-9]) ?@ ?)(?=\d)")
 _COUNT_BEHIND = re.compile(r"^(.*\d.*?) ?(?:[x×] ?([2-9])|\(x?([2-9])\))$")
 """How many of the same there are, in front of a figure and behind it."""
@@ -248,6 +258,8 @@ def amount(text: str, kind: Quantity, unit: str, low: float, high: float) -> Amo
     if is_unknown(text):
         return None
     said = re.sub(r"\s+", " ", text.replace("\u00b0", "°").strip().lower()).rstrip("+").strip()
+    if len(said) > LONGEST_FIGURE:
+        raise BadCell(f"{text[:40]!r} is no figure")
     said = _COUNT_BEHIND.sub(r"\2\3 x \1", _COUNT_BEFORE.sub(r"\1\2 x ", said))
     if kind == Quantity.VOLUME:
         # "2-50" are two of fifty; "40-50" is somewhere between.
@@ -319,7 +331,7 @@ def phones(text: str) -> list[str]:
 
 def phone(text: str) -> tuple[str, str]:
     """A telephone number as it is shown, and what else was written beside it. Raises: BadCell for what has none."""
-    if is_unknown(text):
+    if is_unknown(text) or plainly(text) in _NEVER:
         return "", ""
     found = _PHONE.search(text)
     digits = re.sub(r"\D", "", found[0]) if found else ""

@@ -15,185 +15,11 @@ from aquifer.formats.cells import BadCell, Column
 from aquifer.formats.heater_said import kind
 from aquifer.formats.said import plainly
 from aquifer.formats.sheet import WHY_REFUSED, Matched, Sheet, missing_of, own_names
-from aquifer.imports import office_cells
+from aquifer.imports import column_names, office_cells
 from aquifer.imports.models import ImportRun, RememberedColumns
 from aquifer.imports.tables import Table
 
 SAMPLES = 3
-_OTHER_NAMES = {
-    "code": ("customer no", "customer number", "site no", "id", "number"),
-    "name": ("customer name", "site name"),
-    "phone": ("telephone", "tel", "mobile", "ph h", "ph", "phone no", "home phone", "telefon"),
-    "email": ("e mail", "mail"),
-    "tag": ("heater no", "asset", "asset no", "unit", "equipment no"),
-    "site": ("site code", "property", "address code"),
-    "customer": ("customer code", "account"),
-    "kind": ("type", "heater type", "equipment type", "wh type", "fuel", "heater", "gerat", "unit type"),
-    "street": ("address", "address 1", "strasse"),
-    "town": ("city", "place", "ort"),
-    "zone": ("water zone", "supply zone", "district"),
-    "installed_on": ("installed", "install date", "installation date", "date of installation"),
-    "capacity_l": ("capacity", "tank size", "size", "volume", "gallons", "litres"),
-    "setpoint_c": ("setpoint", "temperature", "set temperature", "temp"),
-    "input_kw": ("input", "power", "rating"),
-    "ignition": ("ignition type", "pilot", "lighting"),
-    "vent": ("vent type", "venting", "draft", "flue type"),
-    "serial": ("serial no", "serial number", "s n", "sn", "seriennummer"),
-    "maker": ("make", "manufacturer", "brand"),
-    "location": ("where", "room", "position"),
-    "people": ("occupants", "persons", "residents", "personen", "household"),
-    "static_pressure_kpa": ("pressure", "water pressure"),
-    "softened": ("softener", "water softener"),
-    "anode_fitted_on": ("anode date", "anode replaced"),
-    "relief_valve_fitted_on": ("relief valve date", "valve replaced"),
-    "taken_on": ("date", "tested", "test date"),
-    "total_hardness_mg_l": ("hardness", "total hardness"),
-    "alkalinity_mg_l": ("alkalinity",),
-    "ph": ("ph value",),
-}
-"""Names that other people give to our columns, in small letters without marks. Trade practice."""
-_LIST_NAMES = {
-    "account": (
-        "acct",
-        "cust",
-        "cust id",
-        "customer id",
-        "id",
-        "no",
-        "number",
-        "account no",
-        "account number",
-        "customer no",
-        "customer number",
-        "cust no",
-        "kundennummer",
-    ),
-    "first_name": ("first name", "first", "given name", "vorname"),
-    "customer": (
-        "bill to",
-        "customer name",
-        "client",
-        "owner",
-        "name",
-        "kunde",
-        "klient",
-        "who",
-        "last name",
-        "last",
-        "surname",
-        "nachname",
-    ),
-    "house_number": ("house no", "house number", "house", "street no", "street number", "hausnummer", "hnr"),
-    "apartment": ("apt", "apartment", "suite", "ste", "unit no", "address 2", "addr 2", "address line 2"),
-    "count": ("qty", "quantity", "how many", "no of heaters", "number of heaters", "heaters", "anzahl"),
-    "address": (
-        "adresse",
-        "anschrift",
-        "service addr",
-        "service address",
-        "where",
-        "site address",
-        "job address",
-        "addr",
-        "location address",
-    ),
-    "second_phone": ("ph m", "cell", "mobile", "cell phone", "phone 2", "alt phone", "mobil", "handy"),
-    "postcode": ("zip", "zip code", "postal code", "post code", "plz"),
-    "state": ("province", "st"),
-    "make_and_model": ("make model", "make and model", "brand model", "unit make model", "manufacturer model"),
-    "make": ("maker", "manufacturer", "brand", "hersteller"),
-    "size": ("capacity", "tank size", "volume", "gallons", "litres", "inhalt", "gal"),
-    "setpoint": ("set at", "temperature", "temp", "set temperature", "temperatur", "set temp"),
-    "pressure": ("psi", "water pressure", "house pressure", "static pressure", "druck", "bar"),
-    "hardness": ("hard", "water hardness", "total hardness", "gpg", "harte", "grains"),
-    "installed": (
-        "put in",
-        "install date",
-        "installed on",
-        "in service",
-        "baujahr",
-        "year",
-        "yr",
-        "date installed",
-        "mfg date",
-        "manufactured",
-        "age",
-        "jg",
-        "bj",
-        "jahrgang",
-    ),
-    "last_flush": ("last service", "last flushed", "flushed", "letzte wartung", "last svc", "wartung"),
-    "expansion_tank": ("exp tank", "expansion", "xt", "expansion tank", "ausdehnungsgefass"),
-    "softener": ("softnr", "softened", "water softener", "enthartung"),
-    "well": ("well or city", "water source", "source", "supply", "brunnen"),
-    "anode": ("anode rod", "rod", "opferanode", "anode type"),
-    "relief_valve": ("relief valve", "t p", "t p valve", "tprv", "prv changed", "sicherheitsventil"),
-    "note": ("remarks", "remark", "notes", "comments", "bemerkung", "bemerkungen", "bem"),
-}
-"""In an office's own list, where a row has all of them."""
-_JOB_NAMES = {
-    "on": ("date", "day", "when", "job date", "completed", "datum"),
-    "customer": ("who", "client", "name", "bill to", "customer name", "kunde"),
-    "address": (
-        "where",
-        "service addr",
-        "service address",
-        "job addr",
-        "job address",
-        "site address",
-        "addr",
-        "street",
-        "site",
-        "location",
-        "adresse",
-        "strasse",
-    ),
-    "technician": ("done by", "tech", "by", "plumber", "monteur"),
-    "done": (
-        "what was done found",
-        "what was done",
-        "work done",
-        "work performed",
-        "service performed",
-        "services",
-        "what we did",
-        "description",
-        "job",
-        "work",
-        "what",
-        "details",
-        "findings",
-        "service notes",
-        "notes",
-        "arbeit",
-    ),
-    "parts": ("parts", "materials", "part", "material"),
-}
-"""In a job book."""
-_LIKE = (
-    ("email", r"e ?mail"), ("second_phone", r"cell|mobile|mobil|handy|phone 2|2nd ph|alt ph"),
-    ("phone", r"\b(phone|ph|tel|telefon)"), ("account", r"\b(acct|account|cust(omer)? (no|num|id))"),
-    ("postcode", r"\b(zip|postal|post ?code|plz)"), ("street", r"\bstreet|strasse"),
-    ("address", r"addr|adress|anschrift"),
-    ("town", r"\b(town|city|ort)\b"), ("customer", r"\b(customer|client|klient|bill|owner|kunde|name|who)"),
-    ("serial", r"serial|\bs n\b"),
-    ("installed", r"\b(mfr|mfg|mfd|manuf\w*)\b.*\b(date|yr|year)\b"),
-    ("make_and_model", r"\bmake\b.*model|brand"), ("model", r"\bmodel"),
-    ("make", r"\b(make|manuf(acturer)?|hersteller)\b"), ("expansion_tank", r"\b(exp|expansion)\b|ausdehnung"),
-    ("relief_valve", r"\b(t p|tp|tpr|tprv|relief)\b|sicherheitsventil"),
-    ("last_flush", r"flush|last (svc|serv|maint)|wartung|descal|entkalk"), ("anode", r"anode|\brod\b"),
-    ("softener", r"soft|entharter|enthartung"), ("hardness", r"\bhard|grain|harte"),
-    ("pressure", r"\b(psi|press|druck|prv|bar|kpa)"), ("setpoint", r"\b(temp|set(point| at)?)\b|temperatur"),
-    ("installed", r"install|\bput in|in service|baujahr|\b(year|yr|age|mfg|mfd|manufactured|built)\b|einbau"),
-    ("installed", r"\bcommissioned\b|\bcomm(issioning)? date\b"),
-    ("size", r"\b(size|gal|gallons|capacity|cap|volume|inhalt|liter|litres)"),
-    ("kind", r"\b(type|fuel|kind|gerat|wh)\b"), ("people", r"people|persons|personen|occup|household"),
-    ("well", r"\bwell|water source|brunnen"), ("location", r"\b(location|where|room|standort)"),
-    ("note", r"note|remark|comment|bemerk|notiz|memo"),
-)  # fmt: skip
-"""What a name of such a list is like, where it is none of those; the first that fits."""
-_UNITS = {"gallon": "gal", "gallons": "gal", "litre": "l", "litres": "l", "inch": "in", "inches": "in", "f": "°f"}
-"""Words in a column's name that say its unit."""
 
 
 def matches_of(run: ImportRun) -> dict[str, Matched] | None:
@@ -264,6 +90,11 @@ def asked(table: Table, sheet: Sheet, units: Mapping[Quantity, Unit] = METRIC) -
             column = column or _guess_alike(table, own, cells)
             if _is_count_of_rows(own, cells):
                 column = None
+        if column is None and office_cells.NAMELESS.fullmatch(_plain(name)):
+            # Who it is stands first, and the town behind the street.
+            behind = asked_columns[-1]["column"] if asked_columns else ""
+            beside = {"": "customer", "address": "town"}.get(behind, "")
+            column = None if any(re.search(r"\d", cell) for cell in cells) else _named(table, beside)
         if column and _place(column.name, numbers[name]) in taken and not column.many:
             column = _named(table, _SECOND.get(column.name, ""))
         if column is None and not _is_count_of_rows(name, cells):
@@ -343,13 +174,13 @@ def _plain(name: str) -> str:
 
 
 def _guess(table: Table, name: str) -> Column | None:
-    said, own = _plain(name), {"list": _LIST_NAMES, "jobs": _JOB_NAMES}.get(table.kind, {})
+    said, own = _plain(name), {"list": column_names.LIST_NAMES, "jobs": column_names.JOB_NAMES}.get(table.kind, {})
     for column in table.columns:
         ours = _plain(column.name)
         if said in (
             ours,
             ours.rsplit(" ", 1)[0] if column.ways else ours,
-            *_OTHER_NAMES.get(column.name, ()),
+            *column_names.OTHER_NAMES.get(column.name, ()),
             *own.get(column.name, ()),
         ):
             return column
@@ -390,14 +221,21 @@ def _named(table: Table, name: str) -> Column | None:
 
 def _guess_alike(table: Table, name: str, cells: list[str]) -> Column | None:
     """What a column of an office's list is like by its name, else by what stands in it."""
-    said, told = _plain(name), [cell for cell in cells if cell.strip()]
-    found = next((column for column, like in _LIKE if re.search(like, said)), "")
+    said, told = _plain(name), [cell.strip() for cell in cells if cell.strip()]
+    found = next((column for column, like in column_names.LIKE if re.search(like, said)), "")
+    if column_names.NAME_AND_ADDRESS.search(plainly(name)):
+        found = "customer"
     if not found and told:
         shares = {
             "kind": sum(kind(cell) is not None for cell in told) / len(told),
             "email": sum("@" in cell for cell in told) / len(told),
             "well": sum(plainly(cell).partition(" ")[0] in _WATERS for cell in told) / len(told),
         }
+        if office_cells.NAMELESS.fullmatch(said):
+            shares |= {
+                column: sum(bool(like.fullmatch(cell)) for cell in told) / len(told)
+                for column, like in column_names.VALUES
+            }
         found = max(shares, key=lambda one: shares[one])
         found = found if shares[found] > MOSTLY else ""
     if not found and said == "unit" and told and all(re.fullmatch(r"#?\s?[\w-]{1,12}", cell) for cell in told):
@@ -411,7 +249,24 @@ _WATERS = {"city", "well", "mains", "municipal"}
 
 
 def _unit_words() -> set[str]:
-    return {"l", "gal", "mm", "cm", "in", "c", "f", "kpa", "psi", "bar", "kw", "gpg", "ppm", "dh", "fh", *_UNITS}
+    return {
+        "l",
+        "gal",
+        "mm",
+        "cm",
+        "in",
+        "c",
+        "f",
+        "kpa",
+        "psi",
+        "bar",
+        "kw",
+        "gpg",
+        "ppm",
+        "dh",
+        "fh",
+        *column_names.UNITS,
+    }
 
 
 _SECOND = {"phone": "second_phone"}
@@ -444,7 +299,7 @@ def _words(cells: Iterable[str], before: Mapping[str, str]) -> list[SaidWord]:
 def _written(column: Column, name: str, units: Mapping[Quantity, Unit]) -> str:
     """The unit that a column's name says, else the one that the company writes in."""
     for word in reversed(_plain(name).split()):
-        for way in (word, _UNITS.get(word, ""), f"°{word}"):
+        for way in (word, column_names.UNITS.get(word, ""), f"°{word}", f"°{word}h"):
             if way in column.ways:
                 return way
     for quantity in units:

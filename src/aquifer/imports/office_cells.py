@@ -1,5 +1,6 @@
 """A row of an office's own list, as its cells are understood: what cannot be read stays as a note and is told."""
 
+import contextlib
 import datetime
 import re
 from collections.abc import Iterable, Mapping
@@ -55,6 +56,8 @@ _MAKES_ONE = {"kind", "size", "serial", "make", "maker", "model"}
 """Of these one at least says that there is such a heater."""
 _NUMBERED = re.compile(r"(?<!\d)#?([1-9])(?:st|nd|rd|th)?(?!\d)|(?<![^\W_])([A-D])(?![^\W_])")
 _LETTERS = "ABCD"
+NAMELESS = re.compile(r"column \d+")
+"""How a column without a name is called, by its place."""
 
 
 def unnumbered(name: str) -> str:
@@ -73,7 +76,7 @@ def heater_numbers(header: Iterable[str]) -> dict[str, int]:
 
 
 def _number_in(name: str) -> int:
-    found = _NUMBERED.search(name)
+    found = None if NAMELESS.fullmatch(name) else _NUMBERED.search(name)
     return 1 if not found else int(found[1]) if found[1] else _LETTERS.index(found[2]) + 1
 
 
@@ -145,9 +148,9 @@ def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entr
         others: dict[int, tuple[Entry, list[str]]] = {}
         for name, cell in zip(sheet.header, cells, strict=True):
             match = matches.get(name, Matched(""))
-            if match.column == "address":
+            if between := _LINES.get(match.column):
                 # Where a line ends in a cell another would set a comma.
-                cell = re.sub(r",?\s*[\r\n]+\s*", ", ", cell.strip())
+                cell = re.sub(r"[,;]?\s*[\r\n]+\s*", between, cell.strip())
             text = re.sub(r"\s+", " ", cell).strip()
             if said.plainly(text).rstrip(".") in _DITTO:
                 text = above.get(name, "")
@@ -172,8 +175,7 @@ def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entr
                 entry.notes += told
         for other in entry.others:
             other.cells.setdefault("location", where)
-        for other in entry.of_one_cell:
-            other.cells |= {name: entry.cells[name] for name in _OF_EACH & entry.cells.keys() - other.cells.keys()}
+        _share(entry, sheet.header, cells, matches, how)
         if is_total(cells):
             entry.cells["total"] = True
         elif entries:
@@ -182,7 +184,10 @@ def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entr
     return entries
 
 
-_EVERY_YEAR = re.compile(r"(yearly|annual(ly)?|(every|each) (yr|year)|regular(ly)?|jahrlich|jedes jahr)\.?")
+_LINES = {"address": ", ", "customer": ", ", "kind": "; ", "installed": " / ", "last_flush": " / "}
+_EVERY_YEAR = re.compile(
+    r"(yearly|annual(ly)?|(every|each) (yr|year|spring|summer|fall|autumn|winter)|regular(ly)?|jahrlich|jedes jahr)\.?"
+)
 """Said of a service: the last was within a year."""
 _OF_EACH = {"installed", "last_flush"}
 """What is true of all heaters that are named in one cell, where it stands beside them."""
@@ -192,6 +197,23 @@ _OF_THE_HOUSE = (
     "account", "customer", "address", "street", "town", "state", "postcode", "phone", "second_phone", "email",
     "softener", "well", "hardness", "pressure", "people",
 )  # fmt: skip
+
+
+def _share(entry: Entry, header: Iterable[str], cells: Iterable[str], matches: Mapping[str, Matched], how: How) -> None:
+    """What the row says once of the heaters of one cell is true of each; what it says as often is each one's own."""
+    heaters = [entry, *entry.of_one_cell]
+    for name, cell in zip(header, cells, strict=True):
+        match = matches.get(name, Matched(""))
+        if len(heaters) == 1 or match.column not in _OF_EACH:
+            continue
+        parts = [part for part in re.split(r"\s*(?:[/;&\r\n]|\band\b)\s*", cell) if part]
+        if len(parts) == len(heaters):
+            for of, part in zip(heaters, parts, strict=True):
+                with contextlib.suppress(BadCell):
+                    _read(of, name, match, part, how)
+        elif match.column in entry.cells:
+            for of in entry.of_one_cell:
+                of.cells.setdefault(match.column, entry.cells[match.column])
 
 
 def _as_above(entry: Entry, before: Entry) -> None:
@@ -208,6 +230,11 @@ def _put_together(entry: Entry) -> str:
     """What stands in pieces: a name, and a street with its number and the unit in the house. The number stands before
     the street or behind it as in the file. Returns: the unit of a house without an address, where its heaters are."""
     cells = entry.cells
+    if (address := cells.get("address")) and address.town:
+        # With a town of its own what stands behind the street's comma is a part of the house.
+        town, last = said.plainly(cells.get("town") or ""), said.plainly(address.town)
+        if _UNIT.match(last) or town not in ("", last):
+            cells["address"] = replace(address, street=f"{address.street}, {address.town}"[:200], town="")
     if first := cells.pop("first_name", ""):
         cells["customer"] = " ".join(one for one in (first, cells.get("customer")) if one)
     order = list(cells)
@@ -295,6 +322,9 @@ def _read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
     elif column == "anode":
         cells["anode"] = heater_said.rod(text, how.today, how.day_first, match.written or "mm")
     elif column == "make_and_model":
+        if found_serial := _SERIAL_BESIDE.search(text):
+            cells.setdefault("serial", found_serial[1])
+            text = text[: found_serial.start()].strip()
         if not said.is_unknown(text):
             cells["maker"], _, cells["model"] = (part.strip() for part in _make(text).partition(" "))
     elif not said.is_unknown(text):
@@ -313,7 +343,7 @@ def _read_kind(entry: Entry, name: str, match: Matched, text: str, how: How) -> 
 
 
 def _read_customer(cells: dict[str, Cell], text: str) -> None:
-    found = _NAME_AND_ADDRESS.fullmatch(text)
+    found = _NAME_AND_ADDRESS.fullmatch(text) if len(text) <= LONGEST_NAME else None
     cells["customer"] = said.person(found["name"] if found else text)
     if found:
         cells.setdefault("address", said.address(found["address"]))
@@ -334,6 +364,8 @@ def _read_phones(entry: Entry, name: str, column: str, text: str) -> None:
             entry.notes.append(f"{name}: {beside}")
 
 
+LONGEST_NAME = 300
+"""Letters of a name with an address beside it; longer is a story. Assumption."""
 _NAME_AND_ADDRESS = re.compile(
     r"(?P<name>[^,;\d]+?)\s*[,;-]\s*(?P<address>\d+[a-z]?\s+[^\W\d].*?)"
     r"(?:\s*[-,;(]\s*(?P<phone>(?:\(?\d{3}\)?[ .-])?\d{3}[ .-]\d{4})\)?)?",
@@ -357,6 +389,7 @@ def _has_size(text: str) -> bool:
     return bool(_SIZE_BESIDE.search(text) or _SIZE_AT_FUEL.search(text) or "tankless" in text.lower())
 
 
+_SERIAL_BESIDE = re.compile(r"[\s,;/-]*\b(?:s ?/ ?n|sn|ser(?:ial)?)\b[ .:#-]*(?:no[ .:]*)?(\S+)$", re.IGNORECASE)
 _REMARKS = {"remarks", "remark", "notes", "note", "comment", "comments", "bemerkung", "bemerkungen", "notiz", "info"}
 
 

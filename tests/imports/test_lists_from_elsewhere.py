@@ -1,0 +1,155 @@
+"""Lists that were made up by another hand than the readers: from elsewhere, in one cell, without a header."""
+
+import datetime
+
+import pytest
+
+from aquifer.company.models import Company
+from aquifer.customers.models import Customer
+from aquifer.heaters.models import Heater, Part
+from aquifer.water.models import WaterTest
+from tests.imports.test_office_list import brought_in, matched, sent, us  # noqa: F401
+
+pytestmark = pytest.mark.usefixtures("us")
+
+ABROAD = """Harbourne Heating - asset register,,,,,,,,,,
+Nr,Client,Addr 1,Addr 2,Town,Post Code,Tel,Cylinder type,Cap (L),Comm. date,TPRV changed,PRV set (bar),Store temp
+1,Mrs J Pellow,The Old Forge,Chapel Row,Trenwick,TW4 1AB,01555 550101,Unvented indirect,210,14/03/2016,14/03/2021,3,60
+2,Dr A. Kestle,Flat 3,22 Harbour Parade,Trenwick,TW4 2CD,01555 550102 / 07700 555012,Elec,150,pre 2000,n/a,3.5,62C
+3,St Orla's School,,School Lane,Trenwick,TW5 9ZZ,,Tankless gas x 3,,11-2021,,,65
+"""
+
+
+def test_a_list_of_cylinders_from_another_country(people):
+    company = Company.current()
+    company.units, company.hardness_unit = "metric", "mg_l"
+    company.save()
+    run = matched(sent(people, ABROAD))
+    guessed = {one["name"]: (one["column"], one["written"]) for one in run.columns}
+    assert guessed["Nr"] == ("", "") and guessed["Post Code"] == ("postcode", "")
+    assert guessed["PRV set (bar)"] == ("pressure", "bar") and guessed["Store temp"] == ("setpoint", "")
+    assert not any(name.startswith("not understood") for row in run.rows.all() for name in row.detail)
+    assert [row.detail.get("relief valve") for row in run.rows.all()] == ["2021-03-14", None, None]
+    brought_in(run)
+    heaters = [*Heater.objects.select_related("site__customer").order_by("tag")]
+    assert [one.kind for one in heaters] == ["indirect_tank", "electric_tank", *["gas_tankless"] * 3]
+    assert [one.site.street for one in heaters[:3]] == [
+        "The Old Forge Chapel Row",
+        "Flat 3 22 Harbour Parade",
+        "School Lane",
+    ]
+    assert [one.site.postcode for one in heaters[:3]] == ["TW4 1AB", "TW4 2CD", "TW5 9ZZ"]
+    assert [one.site.static_pressure_kpa for one in heaters[:3]] == [300.0, 350.0, None]
+    kestle = heaters[1].site.customer
+    assert (kestle.phone, kestle.second_phone) == ("01555 550102", "07700 555012")
+    assert (heaters[1].installed_on.year, heaters[1].install_certainty, heaters[1].install_margin_years) == (
+        1996,
+        "estimated",
+        3.0,
+    )
+    valves = Part.objects.filter(kind="relief_valve").order_by("heater__tag").values_list("fitted_on", flat=True)
+    assert [*valves] == [datetime.date(2021, 3, 14), None, None, None, None]
+
+
+ALL_IN_ONE = """Customer,What they have,Grains,Last svc
+"Halloran, 12 Bogmire Ln, Dunmore",50 gal gas 2014,WELL 32,annual
+"Pia Underhay, 4 Slate St, Dunmore - 555-0114",tankless (gas) 2019,18,2023
+"Dunmore Laundry, 88 Mill Rd","2 - 100 gal gas, 2017; 1 - 40 gal elec 2020",18,
+"Brook Inn, 9 Mill Rd","gas 75, gas 75",18,4/23
+"Holt, Una",nat gas and power vent,18,
+"""
+
+
+def test_names_with_addresses_and_cells_of_several_heaters(people):
+    run = brought_in(matched(sent(people, ALL_IN_ONE)))
+    assert run.counts["create"] == 5
+    found = {}
+    for heater in Heater.objects.select_related("site__customer").order_by("tag"):
+        size = None if heater.capacity_l is None else round(heater.capacity_l / 3.785)
+        of = (heater.site.customer.name, heater.site.street)
+        found.setdefault(of, []).append((heater.kind, size, heater.installed_on and heater.installed_on.year))
+    assert found == {
+        ("Halloran", "12 Bogmire Ln"): [("gas_tank", 50, 2014)],
+        ("Pia Underhay", "4 Slate St"): [("gas_tankless", None, 2019)],
+        ("Dunmore Laundry", "88 Mill Rd"): [("gas_tank", 100, 2017)] * 2 + [("electric_tank", 40, 2020)],
+        ("Brook Inn", "9 Mill Rd"): [("gas_tank", 75, None)] * 2,
+        ("Una Holt", ""): [("gas_tank", None, None)],
+    }
+    assert Customer.objects.get(name="Pia Underhay").phone == "555-0114"
+    halloran = Heater.objects.get(site__street="12 Bogmire Ln")
+    assert halloran.site.zone.supply == "well" and halloran.site.town == "Dunmore"
+    years = [*Heater.objects.filter(site__street="9 Mill Rd").values_list("last_flush_year", flat=True)]
+    assert years == [2023, 2023] and halloran.flush_history == "about"
+    assert halloran.last_flush_year in (datetime.date.today().year, datetime.date.today().year - 1)
+
+
+ONE_CELL_EACH = """NAME / ADDRESS,PHONE,HEATER,INST.,FLUSH,ROD
+"Ruth Ames
+441 Coulee Rd
+Birchton",none,50 gal NG,6-2017,'24,'22
+"Vern's Diner
+2 Main St",555 0145 / 555 0146,"75 NG
+75 NG",2013 / 2018,each spring,
+"""
+
+
+def test_cells_of_several_lines(people):
+    run = brought_in(matched(sent(people, ONE_CELL_EACH)))
+    assert not any(name.startswith("not understood") for row in run.rows.all() for name in row.detail)
+    ames, first, second = Heater.objects.select_related("site__customer").order_by("tag")
+    assert (ames.site.customer.name, ames.site.street, ames.site.town) == ("Ruth Ames", "441 Coulee Rd", "Birchton")
+    assert ames.parts.get(kind="anode").fitted_on.year == 2022 and ames.last_flush_year == 2024
+    assert (first.site.customer.name, first.site.street) == ("Vern's Diner", "2 Main St")
+    assert (first.installed_on.year, second.installed_on.year) == (2013, 2018)
+    assert second.site_id == first.site_id and second.last_flush_year == first.last_flush_year
+
+
+WITHOUT_NAMES = """Brigid Hale,12 Tern St,Gullport,00081,555-555-0161,gas,50,2014,2023-04-05
+Cormac Dunn,14 Tern St,Gullport,00081,555-555-0162,electric,40,2020,
+Hale Marine,2 Dock Rd,Gullport,00081,555-555-0163,gas,100,2009,2021-11-01
+"""
+
+
+def test_a_list_without_a_header_loses_no_row(people):
+    run = sent(people, WITHOUT_NAMES)
+    assert [one["column"] for one in run.columns] == [
+        "customer", "address", "town", "postcode", "phone", "kind", "size", "installed", "last_flush",
+    ]  # fmt: skip
+    run = brought_in(matched(run))
+    assert [row.number for row in run.rows.all()] == [1, 2, 3]
+    assert sorted(Customer.objects.values_list("name", flat=True)) == ["Brigid Hale", "Cormac Dunn", "Hale Marine"]
+
+
+UNITS_TOLD = """Client;Adresse;Code postal;Ville;Type d'appareil;Capacité (L);Année;Dureté (°f);Dernier entretien;Note
+M. Aurèle Vauquelin;12 rue du Moulin;99110;Brévanne;Chauffe-eau électrique;200;2014;32;03/05/2023;chien
+Boulangerie Sorbier;3 place du Marché;99110;Brévanne;Chauffe-eau gaz instantané;;2019;32;jamais;
+Mme Odile Fauchon;8 chemin Vert;99120;Lusigny;Chauffe-eau thermodynamique;270;avant 2005;18;inconnu;
+"""
+
+
+def test_a_list_in_another_language_and_its_degrees(people):
+    run = sent(people, UNITS_TOLD)
+    guessed = {one["name"]: (one["column"], one["written"]) for one in run.columns}
+    assert guessed["Dureté (°f)"] == ("hardness", "°fh") and guessed["Ville"] == ("town", "")
+    brought_in(matched(run))
+    heaters = [*Heater.objects.order_by("tag")]
+    assert [one.kind for one in heaters] == ["electric_tank", "gas_tankless", "heat_pump_tank"]
+    assert [one.flush_history for one in heaters] == ["about", "never", "unknown"]
+    assert heaters[0].last_flush_year == 2023 and heaters[2].installed_on.year == 2001
+    hardness = sorted(WaterTest.objects.values_list("total_hardness_mg_l", flat=True))
+    assert hardness == pytest.approx([180.0, 320.0, 320.0], rel=0.01)
+
+
+PARTS_TOLD = """Customer Name,Contact Phone,Property Address,Property City,Unit (make/model/serial),Unit 1 fuel,Gal
+"Whitlock, Bea",555.555.0123 x12,9 Fern Ct,Oakham,Ostrand G50 / sn 7788,Natural Gas,50
+Nils Prior,none,"12 Fern Ct, Unit B",Oakham,Kelmarsh HX-40,Tankless NG,
+"""
+
+
+def test_a_serial_number_and_a_flat_are_where_they_belong(people):
+    run = brought_in(matched(sent(people, PARTS_TOLD)))
+    assert not any(name.startswith("not understood") for row in run.rows.all() for name in row.detail)
+    bea, nils = Heater.objects.select_related("site").order_by("tag")
+    assert (bea.maker, bea.model, bea.serial) == ("Ostrand", "G50", "7788") and "x12" in bea.note
+    assert (nils.maker, nils.model, nils.serial) == ("Kelmarsh", "HX-40", "")
+    assert (nils.site.street, nils.site.town) == ("12 Fern Ct, Unit B", "Oakham")
