@@ -134,7 +134,7 @@ postgres_memory() {
 start_postgres() {
   local own="-c listen_addresses=127.0.0.1 -c unix_socket_directories= -c shared_buffers=$(postgres_memory)"
   as_postgres "$PG/pg_ctl" -D "$CLUSTER" -l "$CLUSTER/server.log" -w -t 60 \
-    -o "-p $(cat "$PORT_FILE") $own -c wal_compression=on $postgres_options" start >/dev/null 2>&1
+    -o "-p $(cat "$PORT_FILE") $own -c wal_compression=lz4 $postgres_options" start >/dev/null 2>&1
 }
 create_cluster() {
   say "Creating the database cluster ..."
