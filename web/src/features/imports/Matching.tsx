@@ -113,7 +113,8 @@ export function Matching({ run }: { run: Schema['ImportOut'] }) {
           {match.error.message}
         </p>
       )}
-      <div className="mt-4 flex items-center gap-4">
+      {/* A list has thirty columns, and most are right as they were guessed. */}
+      <div className="sticky bottom-0 -mx-5 mt-4 flex items-center gap-4 border-t border-rule bg-sheet px-5 py-3">
         <Button look="main" type="submit" disabled={match.isPending || missing.length > 0}>
           Check the file so
         </Button>

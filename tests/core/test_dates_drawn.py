@@ -1,0 +1,90 @@
+"""Dates, risks and quantiles of a deposit against draws of many heaters from what is believed of one."""
+
+import numpy as np
+import pytest
+
+from aquifer.core.components import SedimentComponent
+from aquifer.core.learning import Posterior, level
+from aquifer.core.parameters import LEARNING
+from tests.core.test_level import fleet_of
+
+
+class Draws:
+    """Four hundred thousand tanks of one that may be flushed: pace, level and what is to come, as is believed of it."""
+
+    def __init__(self, depths, years, mean):
+        self.component = SedimentComponent.of(fleet_of(years, depth=depths))
+        # As unsure as if nobody had looked, so that the pace does not wander besides.
+        spread = float(self.component.heater_spread[0] * self.component.taught.heater_scale)
+        mass = np.exp(-0.5 * ((level.GRID - mean) / spread) ** 2)
+        self.belief = Posterior((mass / mass.sum())[None, :].astype(np.float32), np.zeros(1), LEARNING.future_spread)
+        known = self.known = self.component.believed(self.belief)
+        draw = np.random.default_rng(4).standard_normal((3, 400_000))
+        centre, sd = float(self.belief.mean[0]), float(self.belief.sd[0])
+        own = float(known.level.variance(known.year_spread)[0])
+        self.pace = centre + sd * draw[0]
+        self.level = centre + float(known.level.shift[0]) + float(known.level.share[0]) * (self.pace - centre)
+        self.level += np.sqrt(own) * draw[1]
+        self.to_come = self.pace + known.year_spread * draw[2]
+
+    def years(self, factor=0.0):
+        """Until each reaches the limit, if its level and pace were by so much lower, natural log."""
+        return self.component.years_to_limit(self.level[None] - factor, self.to_come[None] - factor)[0]
+
+    def over(self, years):
+        """Which share is over the limit in so many years."""
+        now, then = self.component.ahead(np.array([0.0, years]))[0]
+        reached = np.exp(self.level) * now + np.exp(self.to_come) * (then - now)
+        return float((reached > self.component.limit_driver[0]).mean())
+
+
+DRAWN = pytest.mark.parametrize(
+    ("depths", "years", "mean"),
+    [
+        ([8.0, 14.0], (2.0, 4.0), -0.8), ([8.0, 14.0], (2.0, 4.0), -1.4), ([8.0, 14.0], (2.0, 4.0), -2.0),
+        ([3.0, 4.0], (2.0, 4.0), -0.8), ([3.0, 4.0], (2.0, 4.0), -2.0), ([], (), -1.0), ([], (), -2.0),
+    ],
+)  # fmt: skip
+
+
+@DRAWN
+def test_dates_are_what_draws_of_level_and_pace_say(depths, years, mean):
+    draws = Draws(depths, years, mean)
+    chances, accepted, factors = np.array([0.1, 0.25, 0.5, 0.75]), np.array([0.3]), np.array([[0.0, 0.5, -0.4]])
+    told = draws.component.dates(draws.belief, chances, accepted, factors)
+    assert told.window[0] == pytest.approx(np.quantile(draws.years(), 1 - chances), rel=0.08, abs=0.1)
+    assert told.accepted[0] == pytest.approx(np.quantile(draws.years(), 0.7), rel=0.08)
+    without = [np.quantile(draws.years(factor), 0.7) for factor in factors[0]]
+    assert told.without[0] == pytest.approx(without, rel=0.1, abs=0.15) and told.without[0, 0] == told.accepted[0]
+
+
+@DRAWN
+def test_how_likely_it_is_over_its_limit_is_what_draws_say(depths, years, mean):
+    draws = Draws(depths, years, mean)
+    for in_years in (0.0, 1.0, 4.0, 10.0):
+        levels, at = draws.component.later(draws.known, np.array([in_years]))
+        told = draws.component.over(draws.belief, draws.known, levels, at)
+        assert told[0, 0] == pytest.approx(draws.over(in_years), abs=0.04), in_years
+
+
+def test_what_is_over_its_limit_is_told_since_when():
+    """A level e times what it was a year after a service: over since then by about as long as it took."""
+    draws = Draws([8.0, 14.0], (2.0, 4.0), -0.1)
+    told = draws.component.dates(draws.belief, np.array([0.5]), np.array([0.5]), np.zeros((1, 0)))
+    since = float(draws.component.since_service[0])
+    assert told.window[0, 0] == 0 and since == pytest.approx(1.0)
+    centre = draws.belief.mean + draws.known.level.shift
+    took = float(draws.component.years_from_service(centre[:, None])[0, 0])
+    assert took < since and told.accepted[0] == pytest.approx(took - since, abs=0.02)
+    sooner = Draws([8.0, 14.0], (2.0, 4.0), 0.1)
+    again = sooner.component.dates(sooner.belief, np.array([0.5]), np.array([0.5]), np.zeros((1, 0)))
+    assert -since <= again.accepted[0] < told.accepted[0]
+
+
+def test_levels_are_told_at_their_quantiles():
+    draws = Draws([8.0, 14.0], (2.0, 4.0), -0.8)
+    standing = np.array([[-1.2816, 0.0, 1.2816]])
+    now, *_ = draws.component.later(draws.known, np.array([0.0]))
+    told = draws.component.told(draws.known, now, draws.component.later(draws.known, np.array([0.0]))[1], standing)
+    drawn = np.exp(draws.level) * float(draws.component.ahead(np.zeros(1))[0, 0])
+    assert told[0, 0] == pytest.approx(np.quantile(drawn, [0.1, 0.5, 0.9]), rel=0.03)
