@@ -280,7 +280,7 @@ def _read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
         _read_phones(entry, name, column, text)
     elif column == "email":
         if "@" in text and " " not in text:
-            cells["email"] = text[:200]
+            cells["email"] = text[:254]
         elif not said.is_unknown(text) and said.plainly(text) not in ("none", "no"):
             raise BadCell(f"{text[:40]!r} is no address for mail")
     elif column == "installed":

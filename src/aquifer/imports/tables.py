@@ -87,7 +87,7 @@ def tables(today: datetime.date) -> dict[str, Table]:
                 Column("code", text_up_to(40), required=True),
                 Column("name", text_up_to(160), required=True),
                 Column("phone", text_up_to(40)),
-                Column("email", text_up_to(200)),
+                Column("email", text_up_to(254)),
             ],
         ),
         Table(
