@@ -43,6 +43,16 @@ WELL, WEEPS = VALVE | {"outcome": "flows_and_reseats"}, VALVE | {"outcome": "flo
         # What is said of a part that is no concern of the forecast is said of no other.
         ("replaced drain valve", []), ("T&P ok. installed new gas valve", [WELL]), ("cleaned flame rod, good", []),
         ("anode half, new thermocouple", [ROD | {"grade": "half"}]), ("relit pilot, replaced w/h", []),
+        ("lower element open, replaced. Upper OK", [{"task": "look_over", "element_failed": True}]),
+        ("element bad, other one ok", [{"task": "look_over", "element_failed": True}]),
+        ("anode 1/2 gone", [ROD | {"grade": "half"}]), ("anode 3/4 left", [ROD | {"grade": "worn"}]),
+        ("anode 1/4 left", [ROD | {"grade": "mostly_gone"}]),
+        ("replaced anode, core wire exposed 8 in", [ROD | {"grade": "mostly_gone"}, NEW_ROD]),
+        ("pressure 92 psi static", [{"task": "pressure_test", "static_kpa": 634.3}]),
+        ("house pressure 5.5 bar", [{"task": "pressure_test", "static_kpa": 550.0}]),
+        ("static 80, T&P ok", [{"task": "pressure_test", "static_kpa": 551.6}, WELL]),
+        ("installed exp tank 2 gal set 60 psi", [{"task": "expansion_tank_replacement"}]),
+        ("Speicher gespült, ca. 3 Liter Kalk", [FLUSH | {"removed_l": 3.0}]),
         ("lower element burnt, full of scale", [{"task": "look_over", "element_failed": True}]),
         ("flushed water heater, heavy", [FLUSH | {"removed": "heavy"}]),
         # What was wanted and then done was done.

@@ -7,6 +7,7 @@ import pytest
 from aquifer.company.models import Company
 from aquifer.customers.models import Customer
 from aquifer.heaters.models import Heater, Part
+from aquifer.visits.models import Visit
 from aquifer.water.models import WaterTest
 from tests.imports.test_office_list import brought_in, matched, sent, us  # noqa: F401
 
@@ -153,3 +154,56 @@ def test_a_serial_number_and_a_flat_are_where_they_belong(people):
     assert (bea.maker, bea.model, bea.serial) == ("Ostrand", "G50", "7788") and "x12" in bea.note
     assert (nils.maker, nils.model, nils.serial) == ("Kelmarsh", "HX-40", "")
     assert (nils.site.street, nils.site.town) == ("12 Fern Ct, Unit B", "Oakham")
+
+
+HEATERS = """Customer,Address,Town,Type,Size,Installed
+Ruth Ames,441 Coulee Rd,Birchton,gas,50,2017
+Vern's Diner,2 Main St,Birchton,gas,75,2013
+Vern's Diner,2 Main St,Birchton,tankless,,2019
+Odell Fisk,17 Elm Ct,Birchton,hpwh,80,2022
+"""
+NUMBERED = """Job #,Date,Customer,Address,Tech,Work performed,Parts used,Hours,Findings
+J-1001,3/4/2024,Ruth Ames,441 Coulee Rd,Dale P.,Descaled,,1.5,"2 l scale, anode 1/2 gone"
+J-1002,3/18/2024,Vern's Diner,2 Main St,Dale P.,"Descaled w/ vinegar, flow 3.1 -> 5.6 gpm",vinegar,2,1 l scale
+J-1003,4/2/2024,Odell Fisk,17 Elm Ct,Sam,T&P leaking,T&P 150#,1,
+"""
+NAMELESS = """2023-02-11,ames,fl+anode chk,"2in bed, anode 1/2 gone",DP
+2023-02-11,verns diner tankless,descale,"E5 err, cleaned",DP
+2023-03-15,fisk,T/P repl,new valve,SM
+2023-03-16,Vern's Diner,descale,flow 4 -> 5 gpm,SM
+"""
+
+
+def found(visit):
+    return [(one.task, one.removed_l, one.grade) for one in visit.findings.order_by("sequence")]
+
+
+def test_a_number_of_the_job_is_not_what_was_done_and_findings_beside_it_are(people):
+    brought_in(matched(sent(people, HEATERS)))
+    run = sent(people, NUMBERED, "jobs")
+    assert [one["column"] for one in run.columns] == [
+        "note", "on", "customer", "address", "technician", "done", "parts", "note", "done",
+    ]  # fmt: skip
+    brought_in(matched(run))
+    ames, diner, fisk = Visit.objects.order_by("on")
+    # A tank out of which the scale was taken was flushed; of an exchanger nobody measures that in litres.
+    assert found(ames) == [("flush", 2.0, ""), ("anode_inspection", None, "half")]
+    assert found(diner) == [("descale", None, "")] and diner.heater.kind == "gas_tankless"
+    assert [task for task, *_ in found(fisk)] == ["relief_valve_exercise", "relief_valve_replacement"]
+    assert "J-1001" in ames.note and ames.technician == "Dale P."
+
+
+def test_a_book_without_names_and_addresses_is_read_by_what_stands_in_it(people):
+    brought_in(matched(sent(people, HEATERS)))
+    run = sent(people, NAMELESS, "jobs")
+    assert [one["column"] for one in run.columns] == ["on", "customer", "done", "done", "note"]
+    brought_in(matched(run))
+    told = {row.number: row.detail for row in run.rows.all()}
+    # The last name is enough where one house alone has it.
+    assert told[1]["understood"] == "anode inspection: half" and told[3]["understood"] == "relief valve replacement"
+    assert told[2]["left out"] == "no such customer at this address is on record"
+    assert Visit.objects.get(on="2023-03-16").heater.kind == "gas_tankless"
+    second = "Name,Address,Type\nAnn Ames,3 Oak St,gas\n"
+    brought_in(matched(sent(people, second)))
+    again = sent(people, NAMELESS.replace("2023-02-11", "2023-02-12"), "jobs")
+    assert again.rows.get(number=1).detail["left out"] == "no such customer at this address is on record"

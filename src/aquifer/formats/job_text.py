@@ -24,6 +24,7 @@ from aquifer.core.vocabulary import (
 from aquifer.formats.said import plainly
 
 _QUART_L, _GALLON_L, _BUCKET_L = 0.946, 3.785, 19.0
+_PSI_KPA, _BAR_KPA = 6.895, 100.0
 """A bucket of the trade holds five gallons."""
 _DEPOSIT = r"(sand|sediment|scale|deposit|flakes?|crud|mud|white|lime|gunk)"
 _BLOCKED = r"drain (is |was )?(plugged|blocked|clogged)|(would not|wouldn'?t) drain|verstopft"
@@ -34,6 +35,7 @@ _THINGS = (
     ("descale", r"descal|\bacid\b|entkalk"),
     ("screen", r"\bscreens?\b|sieb|inlet filter"),
     ("element", r"\belements?\b"),
+    ("pressure", r"\b(static|house|water|incoming) pressure|\bpressure \d|\d ?psi static|\bstatic \d"),
     ("flush", rf"\bflush|\bdrained\b|\bsediment\b|\bqt\b|\bquarts?\b|\bbucket|spulen|gespult|{_BLOCKED}"),
     (
         "another part",
@@ -71,13 +73,13 @@ _REMOVED = (
 )
 _TEXTURES = ((Texture.SAND, r"\bsand"), (Texture.FLAKES, r"\bflak|\bwhite\b|\bchips?\b"))
 _GRADES = (
-    (RodGrade.MOSTLY_GONE, r"mostly gone|nearly gone|almost gone"),
-    (RodGrade.HALF, r"\bhalf\b|50 ?%"),
+    (RodGrade.MOSTLY_GONE, r"mostly gone|nearly gone|almost gone|wire (is |was )?(exposed|showing)"),
+    (RodGrade.HALF, r"\bhalf\b|50 ?%|1/2"),
     (RodGrade.GONE, r"(gone )?to wire|bare wire|\bgone\b|eaten up|verbraucht"),
     (RodGrade.WORN, r"\bworn\b|\bsome left"),
     (RodGrade.LIKE_NEW, r"like new|\bgood\b|\bok\b"),
 )
-_LEFT = re.compile(r"(\d{1,3}) ?% ?(gone|used|consumed|worn|eaten|left|remain\w*|good)")
+_LEFT = re.compile(r"(?:(\d{1,3}) ?%|\b([1-4])/([2-5])\b) ?(gone|used|consumed|worn|eaten|left|remain\w*|good)")
 _NEW = r"(?<!like )\bnew\b|\breplaced\b|\binstalled\b|\bswapped\b|\bchanged\b|\bneu\b|erneuert"
 _WELL = r"\bok\b|\bgood\b|\bfine\b|\bworks\b"
 _OUTCOMES = (
@@ -155,6 +157,8 @@ def _flush(said: str, used: str) -> list[Understood]:
 
 def _descale(said: str, used: str) -> list[Understood]:
     descale: Understood = {"task": Task.DESCALE, "removed": _first(_REMOVED, said) or ""}
+    if (litres := _litres(said)) is not None:
+        descale["removed_l"] = litres
     if flows := re.search(r"(\d+(?:\.\d+)?) ?(?:->|to|→) ?(\d+(?:\.\d+)?) ?(gpm|l/min|lpm)", said):
         unit_l = _GALLON_L if flows[3] == "gpm" else 1.0
         descale["flow_before_l_min"], descale["flow_after_l_min"] = (
@@ -166,8 +170,8 @@ def _descale(said: str, used: str) -> list[Understood]:
 def _rod(said: str, used: str) -> list[Understood]:
     grade = _first(_GRADES, said)
     if told := _LEFT.search(said):
-        share = float(told[1]) / 100
-        gone = 1 - share if told[2].startswith(("left", "remain", "good")) else share
+        share = float(told[1]) / 100 if told[1] else float(told[2]) / float(told[3])
+        gone = 1 - share if told[4].startswith(("left", "remain", "good")) else share
         grade = list(RodGrade)[sum(gone >= cut for cut in ANODE.grade_cuts)]
     found: list[Understood] = [{"task": Task.ANODE_INSPECTION, "grade": grade}] if grade else []
     return found + _renewed(said, used, r"anode", Task.ANODE_REPLACEMENT)
@@ -195,12 +199,21 @@ def _screen(said: str, used: str) -> list[Understood]:
 
 
 def _element(said: str, used: str) -> list[Understood]:
-    return [] if re.search(_WELL, said) else [{"task": Task.LOOK_OVER, "element_failed": True}]
+    """What is said of one of the two that failed counts, though the other is well."""
+    failed = re.search(rf"\bopen\b|\bburn|\bbad\b|\bfail|\bdead\b|\bshort|\bground|{_NEW}", said)
+    return [{"task": Task.LOOK_OVER, "element_failed": True}] if failed or not re.search(_WELL, said) else []
+
+
+def _pressure(said: str, used: str) -> list[Understood]:
+    if not (told := re.search(r"(\d{1,3}(?:\.\d)?) ?(psi|#|bar|kpa)?", said)):
+        return []
+    unit_kpa = {"bar": _BAR_KPA, "kpa": 1.0}.get(told[2], _PSI_KPA)
+    return [{"task": Task.PRESSURE_TEST, "static_kpa": round(float(told[1]) * unit_kpa, 1)}]
 
 
 _READS: tuple[tuple[str, Callable[[str, str], list[Understood]]], ...] = (
     ("descale", _descale), ("flush", _flush), ("rod", _rod), ("valve", _valve), ("expansion tank", _expansion_tank),
-    ("screen", _screen), ("element", _element),
+    ("screen", _screen), ("element", _element), ("pressure", _pressure),
 )  # fmt: skip
 
 
@@ -214,6 +227,7 @@ def _litres(said: str) -> float | None:
     ways = (
         (r"(qt|quarts?)\b", _QUART_L),
         (rf"(gal|gallons?)( of)? {_DEPOSIT}\b", _GALLON_L),
+        (rf"(l|lit(?:er|re)s?)( of)? ({_DEPOSIT}|kalk|schlamm)\b", 1.0),
         (r"buckets?\b", _BUCKET_L),
     )
     for unit, litres in ways:

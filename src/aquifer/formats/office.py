@@ -98,16 +98,18 @@ def _header_of(lines: list[tuple[int, list[str]]]) -> int:
 
 _VALUE = re.compile(r"\+?[\d\s()./-]*\d[\d\s()./-]*|[^@\s]+@[^@\s]+\.\w+")
 """A figure, a day, a telephone number or an address for mail."""
+_DAY = re.compile(r"\d{4}-\d\d?-\d\d?|\d{1,2}[./-]\d{1,2}[./-]\d{2,4}")
 
 
 def _has_no_header(lines: list[tuple[int, list[str]]]) -> bool:
-    """Whether the first row is one like those under it: two of its cells are values, and so are most below them."""
+    """Whether the first row is one like those under it: two of its cells are values or one is a day, and so are most
+    below them."""
     below = [cells for _, cells in lines[1:_LOOKED_AT]]
     alike = 0
     for at, cell in enumerate(lines[0][1]):
         told = [cells[at].strip() for cells in below if at < len(cells) and cells[at].strip()]
         if _VALUE.fullmatch(cell.strip()) and told and 2 * sum(bool(_VALUE.fullmatch(one)) for one in told) > len(told):
-            alike += 1
+            alike += 2 if _DAY.fullmatch(cell.strip()) else 1
     return alike > 1
 
 

@@ -149,9 +149,11 @@ JOB_NAMES = {
         "notes",
         "arbeit",
     ),
-    "parts": ("parts", "materials", "part", "material"),
+    "parts": ("parts", "materials", "part", "material", "parts used", "materials used"),
 }
 """In a job book."""
+NOTES_BESIDE = ("notes", "details", "description")
+"""Say what was done where nothing else does, and else what the office noted."""
 LIKE = (
     ("email", r"e ?mail"),
     ("second_phone", r"cell|mobile|mobil|handy|phone 2|2nd ph|alt ph"),

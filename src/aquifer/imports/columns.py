@@ -81,9 +81,10 @@ def asked(table: Table, sheet: Sheet, units: Mapping[Quantity, Unit] = METRIC) -
     before = _words_said(table.kind) if table.kind == "list" else {}
     numbers, taken = _heater_numbers(table, sheet.header), set[tuple[str, int]]()
     asked_columns: list[AskedColumn] = []
+    of_jobs = _of_jobs(table, sheet.header, lines) if table.kind == "jobs" else {}
     for at, name in enumerate(sheet.header):
         cells = [line[at] for line in lines if at < len(line)]
-        column = _guess(table, name)
+        column = _named(table, of_jobs[name]) if name in of_jobs else _guess(table, name)
         if table.kind == "list":
             own = office_cells.unnumbered(name) if numbers[name] > 1 else name
             column = _guess_beside(table, sheet.header, at) or column or _guess(table, own)
@@ -95,10 +96,12 @@ def asked(table: Table, sheet: Sheet, units: Mapping[Quantity, Unit] = METRIC) -
             behind = asked_columns[-1]["column"] if asked_columns else ""
             beside = {"": "customer", "address": "town"}.get(behind, "")
             column = None if any(re.search(r"\d", cell) for cell in cells) else _named(table, beside)
+        if column and column.name == "done" and ("done", 1) in taken and _plain(name) in column_names.NOTES_BESIDE:
+            column = _named(table, "note")
         if column and _place(column.name, numbers[name]) in taken and not column.many:
             column = _named(table, _SECOND.get(column.name, ""))
         if column is None and not _is_count_of_rows(name, cells):
-            column = next((one for one in table.columns if one.many), None)
+            column = next((one for one in table.columns if one.many and one.name == "note"), None)
         if column:
             taken.add(_place(column.name, numbers[name]))
         asked_columns.append(
@@ -112,6 +115,36 @@ def asked(table: Table, sheet: Sheet, units: Mapping[Quantity, Unit] = METRIC) -
             }
         )
     return asked_columns
+
+
+def _of_jobs(table: Table, header: list[str], lines: list[list[str]]) -> dict[str, str]:
+    """What a book's columns are by what stands in them, where their names do not say: the day, and the longest text is
+    what was done. A number of the job is none of them; without names whoever is named stands first."""
+    names = {name: "note" for name in header if "#" in name}
+    found = {name: column.name for name in header if name not in names and (column := _guess(table, name))}
+    cells = {
+        name: [line[at].strip() for line in lines if at < len(line) and line[at].strip()]
+        for at, name in enumerate(header) if name not in names
+    }  # fmt: skip
+    free = [name for name in cells if found.get(name, "note") == "note" and cells[name]]
+    if "on" not in found.values():
+        days = [name for name in free if all(_DAY.fullmatch(cell) for cell in cells[name])]
+        names |= dict.fromkeys(days[:1], "on")
+    left = [name for name in free if name not in names]
+    if "done" not in found.values() and left:
+        nameless = [name for name in left if office_cells.NAMELESS.fullmatch(name)]
+        if "customer" not in found.values():
+            names |= dict.fromkeys(nameless[:1], "customer")
+        told = {name: sum(map(len, cells[name])) / len(cells[name]) for name in left if name not in names}
+        longest = max(told.values(), default=0.0)
+        says = [name for name, long in told.items() if long == longest or (name in nameless and long > A_WORD)]
+        names |= dict.fromkeys(says, "done")
+    return names
+
+
+A_WORD = 5.0
+"""Letters of a cell on average beyond which it says something; whoever did it is told in fewer. Assumption."""
+_DAY = re.compile(r"\d{4}-\d\d?-\d\d?|\d{1,2}[./-]\d{1,2}[./-]\d{2,4}")
 
 
 def _heater_numbers(table: Table, header: list[str]) -> dict[str, int]:

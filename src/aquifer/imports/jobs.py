@@ -34,7 +34,7 @@ def jobs_table() -> Table:
     """The columns that such a book may have."""
     names = ("on", "customer", "address", "technician", "done", "parts")
     needed = ("on", "done")
-    columns = [Column(name, text_up_to(2000), required=name in needed) for name in names]
+    columns = [Column(name, text_up_to(2000), required=name in needed, many=name == "done") for name in names]
     return Table("jobs", Finding, "", [*columns, Column("note", text_up_to(2000), many=True)])
 
 
@@ -50,7 +50,7 @@ def plan(
         for name, cell in zip(sheet.header, cells, strict=True):
             if (column := given.get(name, Matched("")).column) and cell.strip() and "\x00" not in cell:
                 told.setdefault(column, []).append(cell.strip()[:500])
-        row = {name: " ".join(values) for name, values in told.items()}
+        row = {name: ("; " if name == "done" else " ").join(values) for name, values in told.items()}
         planned.append(_decide(number, row, heaters, way))
     known = set(
         Visit.objects.filter(client_id__in=[row.values["visit"] for row in planned if row.values]).values_list(
@@ -86,6 +86,7 @@ def _decide(number: int, row: Mapping[str, str], heaters: "_Heaters", way: How) 
     heater, doubt = heaters.of(customer, address, {Task(str(one["task"])) for one in understood})
     if heater is None:
         return left("no such customer at this address is on record")
+    understood = [_as_at(HeaterKind(heater.kind), one) for one in understood]
     margin = datetime.timedelta(days=DAYS_PER_YEAR * ((heater.install_margin_years or 0) + (when.margin_years or 0)))
     if heater.installed_on and when.on < heater.installed_on - margin:
         return left(f"it is before {heater.tag} was put in")
@@ -104,6 +105,16 @@ def _decide(number: int, row: Mapping[str, str], heaters: "_Heaters", way: How) 
     return PlannedRow(number, RowAction.CREATE, key, detail, values=values)
 
 
+def _as_at(kind: HeaterKind, one: Mapping[str, Cell]) -> dict[str, Cell]:
+    """What was understood as it can be of this kind: a tank out of which the scale was taken was flushed, however that
+    is called, and nobody measures in litres what acid takes out of an exchanger."""
+    if one["task"] != Task.DESCALE:
+        return {**one}
+    if kind.is_tank:
+        return {**one, "task": Task.FLUSH}
+    return {name: value for name, value in one.items() if name != "removed_l"}
+
+
 def _words(one: Mapping[str, Cell]) -> str:
     rest = ", ".join(str(value).replace("_", " ") for name, value in one.items() if name != "task")
     return str(one["task"]).replace("_", " ") + (f": {rest}" if rest else "")
@@ -114,17 +125,26 @@ class _Heaters:
 
     def __init__(self) -> None:
         self._by_place: dict[tuple[str, str], list[Heater]] = {}
+        self._by_name: dict[str, list[Heater]] = {}
         sites = {site.pk: site for site in Site.objects.select_related("customer").filter(archived_at__isnull=True)}
         for heater in Heater.objects.in_service().order_by("tag"):
             site = sites[heater.site_id]
             at = (said.plainly(site.customer.name), likeness(site.street, ""))
             self._by_place.setdefault(at, []).append(heater)
             self._by_place.setdefault(("", at[1]), []).append(heater)
+            for name in {at[0], at[0].rpartition(" ")[2]}:
+                self._by_name.setdefault(name, []).append(heater)
 
     def of(self, customer: str, address: str, tasks: set[Task]) -> tuple[Heater | None, str]:
         """The heater that is meant, and what is doubtful about it."""
         street = likeness(said.address(address).street, "")
-        heaters = self._by_place.get((said.plainly(customer), street)) or self._by_place.get(("", street)) or []
+        name = said.plainly(customer)
+        heaters = self._by_place.get((name, street)) or self._by_place.get(("", street)) or []
+        if not street:
+            # A book that never says where knows its customers, by their last names too, as long as there is but one.
+            heaters = self._by_name.get(name, [])
+            if len({heater.site_id for heater in heaters}) > 1:
+                return None, ""
         if not heaters:
             return None, ""
         wanted = True if tasks & _TANKS else False if tasks & _TANKLESS else None
