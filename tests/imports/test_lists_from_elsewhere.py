@@ -27,6 +27,7 @@ def test_a_list_of_cylinders_from_another_country(people):
     company.save()
     run = matched(sent(people, ABROAD))
     guessed = {one["name"]: (one["column"], one["written"]) for one in run.columns}
+    assert {one["heater"] for one in run.columns} == {1}, "a second line of an address is no second heater's"
     assert guessed["Nr"] == ("", "") and guessed["Post Code"] == ("postcode", "")
     assert guessed["PRV set (bar)"] == ("pressure", "bar") and guessed["Store temp"] == ("setpoint", "")
     assert not any(name.startswith("not understood") for row in run.rows.all() for name in row.detail)

@@ -111,7 +111,7 @@ def asked(table: Table, sheet: Sheet, units: Mapping[Quantity, Unit] = METRIC) -
                 "column": column.name if column else "",
                 "written": _written(column, name, units) if column else "",
                 "words": _words(cells, before) if table.kind == "list" else [],
-                "heater": numbers[name],
+                "heater": numbers[name] if column and column.name in office_cells.OF_A_HEATER else 1,
             }
         )
     return asked_columns
