@@ -1,5 +1,9 @@
 """The nightly job and its parts."""
 
+import threading
+
+import pytest
+from django.db import connection
 from procrastinate.contrib.django.models import ProcrastinateJob
 
 from aquifer.forecasts import recompute, tasks
@@ -31,3 +35,48 @@ def test_another_model_in_force_queues_everything_once(forecasted):
     assert len(waiting("forecasts.recompute_all")) == 1
     recompute.recompute_all()
     assert not tasks.defer_all_if_outdated()
+
+
+def stored():
+    names = [field.name for field in Forecast._meta.fields if field.name not in ("id", "computed_at")]
+    return list(Forecast.objects.current().order_by("heater", "component").values(*names))
+
+
+def sessions() -> int:
+    with connection.cursor() as cursor:
+        cursor.execute("SELECT count(*) FROM pg_stat_activity WHERE datname = current_database()")
+        return cursor.fetchone()[0]
+
+
+@pytest.mark.django_db(transaction=True)
+def test_what_is_read_ahead_comes_to_the_same_and_leaves_nobody_behind(forecasted, monkeypatch):
+    zones = [zone.pk for zone in forecasted["zones"]]
+    before, there = stored(), sessions()
+    loaded_by = []
+    load = recompute.load
+
+    def watched(*given):
+        loaded_by.append(threading.current_thread() is threading.main_thread())
+        return load(*given)
+
+    monkeypatch.setattr(recompute, "load", watched)
+    Forecast.objects.all().delete()
+    assert recompute.recompute_zones(zones) == 6 and loaded_by == [True]
+    assert stored() == before
+    monkeypatch.setattr(recompute, "TOGETHER", 1)
+    Forecast.objects.all().delete()
+    assert recompute.recompute_zones(zones) == 6 and loaded_by[1:] == [False, False]
+    assert stored() == before and sessions() == there and connection.is_usable()
+    # Nothing of what cannot be read is stored, and the reader goes home all the same.
+    monkeypatch.setattr(recompute, "load", lambda *given: 1 / 0)
+    with pytest.raises(ZeroDivisionError):
+        recompute.recompute_zones(zones)
+    assert stored() == before and sessions() == there
+
+
+def test_within_a_transaction_what_it_wrote_is_read(forecasted, monkeypatch):
+    monkeypatch.setattr(recompute, "TOGETHER", 1)
+    forecasted["heaters"][0].setpoint_c = 71
+    forecasted["heaters"][0].save()
+    before = stored()
+    assert recompute.recompute_zones([zone.pk for zone in forecasted["zones"]]) == 6 and stored() != before

@@ -5,10 +5,11 @@ found. One that only aged a day is replaced.
 """
 
 import datetime
-from collections.abc import Collection, Iterable
+from collections.abc import Collection, Iterable, Iterator
+from concurrent.futures import ThreadPoolExecutor
 
 import numpy as np
-from django.db import transaction
+from django.db import connection, transaction
 from django.db.models import Count
 from django.utils import timezone
 
@@ -28,14 +29,16 @@ from aquifer.forecasts.columns import (
     Written,
     write_columns,
 )
-from aquifer.forecasts.inputs import FleetInputs, load
+from aquifer.forecasts.inputs import FleetInputs, People, load
 from aquifer.forecasts.models import DUE_ON, Due, Forecast, ZoneLearning
 from aquifer.heaters.models import Heater
 from aquifer.prepared import FEW, Prepared, asked, lock, remove, without_loops
 
 KEEP_DAYS = 400
 """Superseded forecasts are kept this long, so that a year's forecasts can be held against what was found."""
-LEAST_OF_A_PARTITION = 9000
+LEAST_OF_A_PARTITION = 36_000
+"""Heaters that one job forecasts, so that it has something to read ahead. Assumption: some ten seconds of work."""
+TOGETHER = 9000
 """Heaters that are forecast together: whole zones, few enough to stay in a processor's cache."""
 
 
@@ -58,9 +61,10 @@ def recompute_some(zone_ids: Collection[int]) -> int:
     return sum(recompute_zones(part) for part in partitions(zone_ids))
 
 
-def partitions(among: Collection[int] | None = None) -> list[list[int]]:
+def partitions(among: Collection[int] | None = None, least: int | None = None) -> list[list[int]]:
     """The zones of the base, or some of them, in parts that can be forecast anywhere, by any number of workers, to the
-    same bytes: the parts depend on the base alone."""
+    same bytes: the parts depend on the base alone. Parameters: least, heaters of a part; only the last has fewer."""
+    least = least or LEAST_OF_A_PARTITION
     parts: list[list[int]] = [[]]
     heaters = 0
     heater_query_set = Heater.objects.in_service()
@@ -68,7 +72,7 @@ def partitions(among: Collection[int] | None = None) -> list[list[int]]:
         heater_query_set = heater_query_set.filter(site__zone_id__in=among)
     sizes = heater_query_set.values_list("site__zone_id").annotate(n=Count("pk")).order_by("site__zone_id")
     for zone_id, size in sizes:
-        if heaters >= LEAST_OF_A_PARTITION:
+        if heaters >= least:
             parts.append([])
             heaters = 0
         parts[-1].append(zone_id)
@@ -79,13 +83,39 @@ def partitions(among: Collection[int] | None = None) -> list[list[int]]:
 def recompute_zones(zone_ids: Iterable[int], as_of: datetime.date | None = None) -> int:
     """Forecast the heaters of some zones and store them, with what they teach of their zones; returns how many."""
     calibration, people = calibrations.in_force()
-    chosen = Heater.objects.in_service().filter(site__zone_id__in=list(zone_ids))
-    inputs = load(as_of or timezone.localdate(), chosen, people)
-    found = forecast(inputs.fleet, Context(calibration=calibration))
-    with transaction.atomic():
-        store(inputs, inputs.eased(found.components))
-        _store_zones(inputs, found)
-    return int(inputs.heater_ids.size)
+    wanted, heaters = list(zone_ids), 0
+    # What is learned of a zone is its own, so pieces of a part come to the same as the whole.
+    pieces = partitions(wanted, TOGETHER) if len(wanted) > 1 else [wanted]
+    for inputs in _read_ahead(pieces, as_of or timezone.localdate(), people):
+        found = forecast(inputs.fleet, Context(calibration=calibration))
+        with transaction.atomic():
+            store(inputs, inputs.eased(found.components))
+            _store_zones(inputs, found)
+        heaters += int(inputs.heater_ids.size)
+    return heaters
+
+
+def _read_ahead(pieces: list[list[int]], as_of: datetime.date, people: People) -> Iterator[FleetInputs]:
+    """The heaters of some zones, piece by piece: the next is read by a connection of its own while the one before is
+    forecast and stored, since most of either is waiting for the database."""
+
+    def read(zone_ids: list[int]) -> FleetInputs:
+        return load(as_of, Heater.objects.in_service().filter(site__zone_id__in=zone_ids), people)
+
+    if len(pieces) < 2 or connection.in_atomic_block:
+        # Nobody else sees what a transaction wrote.
+        yield from map(read, pieces)
+        return
+    with ThreadPoolExecutor(1, "read-ahead") as reader:
+        coming = reader.submit(read, pieces[0])
+        try:
+            for following in pieces[1:]:
+                inputs, coming = coming.result(), reader.submit(read, following)
+                yield inputs
+            yield coming.result()
+        finally:
+            # The proxy leads to the connection of whoever asks, so it is asked there.
+            reader.submit(lambda: connection.close())
 
 
 def recompute_zone(zone_id: int) -> int:
