@@ -1,11 +1,17 @@
 """Dates, risks and quantiles of a deposit against draws of many heaters from what is believed of one."""
 
+import json
+
 import numpy as np
 import pytest
 
-from aquifer.core.components import SedimentComponent
+from aquifer.core import case
+from aquifer.core.case.fleet import as_fleet
+from aquifer.core.components import ScaleComponent, SedimentComponent
+from aquifer.core.components.growing import REACH_YEARS
 from aquifer.core.learning import Posterior, level
 from aquifer.core.parameters import LEARNING
+from tests.core.fleets import document
 from tests.core.test_level import fleet_of
 
 
@@ -88,3 +94,19 @@ def test_levels_are_told_at_their_quantiles():
     told = draws.component.told(draws.known, now, draws.component.later(draws.known, np.array([0.0]))[1], standing)
     drawn = np.exp(draws.level) * float(draws.component.ahead(np.zeros(1))[0, 0])
     assert told[0, 0] == pytest.approx(np.quantile(drawn, [0.1, 0.5, 0.9]), rel=0.03)
+
+
+def test_a_wall_that_was_over_its_limit_right_after_a_descale_has_no_years_left():
+    """Of an exchanger: years from its descale, and from today, to a limit that lies behind it."""
+    heater = {"kind": "gas_tankless", "installed_on": "2020-11-24", "setpoint_c": 60}
+    component = ScaleComponent.of(as_fleet(case.read(json.dumps(document(heater=heater)))))
+    far, near = np.full((1, 1), 20.0), np.full((1, 1), -6.0)
+    assert component.years_from_service(far)[0, 0] < 1e-6 and component.years_to_limit(far, far)[0, 0] == 0
+    limit, now = float(component.limit_driver[0]), float(component.history.now_m[0])
+    left, rate = float(component.history.left_m[0]), float(component.unit_rate[0])
+    for log_theta in (-6.0, -0.5):
+        at = np.full((1, 1), log_theta)
+        from_service = (limit / np.exp(log_theta) - left) / rate
+        assert component.years_from_service(at)[0, 0] == pytest.approx(np.clip(from_service, 0, REACH_YEARS))
+        from_now = (limit - now * np.exp(log_theta)) / (rate * np.exp(near[0, 0]))
+        assert component.years_to_limit(at, near)[0, 0] == pytest.approx(np.clip(from_now, 0, REACH_YEARS))

@@ -502,3 +502,12 @@ def test_what_needs_a_license_and_what_the_lead_is_asked_is_as_the_trade_has_it(
         # A table that is asked at the heater and before the visit says the same in both.
         assert told.setdefault(table.rule, sorted(rows)) == sorted(rows)
     assert told == {rule: sorted(rows) for rule, rows in WHO_MAY.items()}
+
+
+@pytest.mark.parametrize(("pressure_kpa", "creep_kpa", "wrong"), [
+    (rules.HIGH_PRESSURE_KPA, None, False), (rules.HIGH_PRESSURE_KPA + 0.1, None, True),
+    (400, rules.CREEP_KPA, False), (400, rules.CREEP_KPA + 0.1, True), (400, 0.0, False),
+])  # fmt: skip
+def test_a_pressure_is_wrong_beyond_its_limit_and_not_at_it(pressure_kpa, creep_kpa, wrong):
+    facts = replace(PLAIN, pressure_kpa=pressure_kpa, seen=Seen(creep_kpa=creep_kpa))
+    assert rules._pressure_is_wrong(facts) is wrong

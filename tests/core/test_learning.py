@@ -355,6 +355,15 @@ def test_few_measurements_condemn_no_window(inside, checks, said):
     assert verdict(inside, checks) is said
 
 
+@pytest.mark.parametrize("checks", [1, 10, 53, 400])
+def test_a_share_at_the_edge_of_what_is_usual_holds(checks):
+    low, high = usual_inside(checks)
+    assert verdict(low, checks) is verdict(high, checks) is Verdict.HOLDS
+    assert verdict(low - 1e-9, checks) is Verdict.TOO_NARROW and verdict(high + 1e-9, checks) is Verdict.TOO_WIDE
+    with pytest.raises(ValueError, match="at least one"):
+        usual_inside(0)
+
+
 def test_windows_that_measurements_missed_are_moved_and_widened():
     held, missed = calibrated(base(0.8, 0.35)), calibrated(base(0.8, 0.35, bias=0.9))
     assert abs(held.shift) < 0.15 and 0.6 < held.inside <= 1.0
