@@ -72,6 +72,19 @@ def test_a_header_of_two_rows_is_read_by_both(rows, header):
     assert list(sheet.lines)[-1][1] == values.split(",")
 
 
+@pytest.mark.parametrize(("header", "first"), [
+    ("Name,Address,2022,2023,2024", 2), ("Name,Address,1,2,3", 2), ("Ruth Ames,4 Oak St,555-0101,50,2014-03-04", 1),
+    ("Ruth Ames,4 Oak St,a@example.com,00081,2014", 1), ("Name,Address,Phone,Gal,Year", 2),
+])  # fmt: skip
+def test_a_row_of_values_is_no_header_and_years_may_call_columns(header, first):
+    rows = "Bo Hale,9 Elm Ct,149,149,149\nCy Dunn,7 Elm Ct,149,120,149\n"
+    if first == 1:
+        rows = "Bo Hale,9 Elm Ct,555-0102,40,2015-01-02\nCy Dunn,7 Elm Ct,b@example.com,00082,2016\n"
+    sheet = office_sheet(f"{header}\n{rows}".encode())
+    assert [number for number, _ in sheet.lines][0] == first
+    assert (sheet.header[0] == "column 1") is (first == 1)
+
+
 def test_of_a_workbook_the_sheet_with_the_list_is_taken():
     book = Workbook()
     book.active.append(["About this file"])

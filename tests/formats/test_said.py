@@ -134,6 +134,8 @@ def test_what_is_no_figure_says_so(text):
         ("RV", "mobile_tank"),
         ("TKLS", "gas_tankless"),
         ("WH-G", "gas_tank"),
+        ("gas 50, T&P new", "gas_tank"),
+        ("elec 40, new gasket", "electric_tank"),
         ("WH-T", "gas_tankless"),
         ("WH - E", "electric_tank"),
         ("Elektroboiler", "electric_tank"),

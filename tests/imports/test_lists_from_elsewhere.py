@@ -59,12 +59,14 @@ ALL_IN_ONE = """Customer,What they have,Grains,Last svc
 "Dunmore Laundry, 88 Mill Rd","2 - 100 gal gas, 2017; 1 - 40 gal elec 2020",18,
 "Brook Inn, 9 Mill Rd","gas 75, gas 75",18,4/23
 "Holt, Una",nat gas and power vent,18,
+"Motel 6, 100 Main St",3-phase electric 80 gal,18,
+Hansen-Ortiz - 7 Weir St,3 x gas 75 gal,18,
 """
 
 
 def test_names_with_addresses_and_cells_of_several_heaters(people):
     run = brought_in(matched(sent(people, ALL_IN_ONE)))
-    assert run.counts["create"] == 5
+    assert run.counts["create"] == 7
     found = {}
     for heater in Heater.objects.select_related("site__customer").order_by("tag"):
         size = None if heater.capacity_l is None else round(heater.capacity_l / 3.785)
@@ -76,6 +78,8 @@ def test_names_with_addresses_and_cells_of_several_heaters(people):
         ("Dunmore Laundry", "88 Mill Rd"): [("gas_tank", 100, 2017)] * 2 + [("electric_tank", 40, 2020)],
         ("Brook Inn", "9 Mill Rd"): [("gas_tank", 75, None)] * 2,
         ("Una Holt", ""): [("gas_tank", None, None)],
+        ("Motel 6", "100 Main St"): [("electric_tank", 80, None)],
+        ("Hansen-Ortiz", "7 Weir St"): [("gas_tank", 75, None)] * 3,
     }
     assert Customer.objects.get(name="Pia Underhay").phone == "555-0114"
     halloran = Heater.objects.get(site__street="12 Bogmire Ln")

@@ -20,8 +20,10 @@ class KindSaid:
     vent: str = ""
 
 
+_AT_ONCE = ("tankless", "on demand", "durchlauf", "instant")
+_NO_FUEL = {"gasket", "gaskets"}
 _HEAT_PUMP = {"hp", "hpwh", "hybrid", "wp", "thermodynamique", "aerotermia"}
-_TANKLESS = {"tkls", "tnkls", "tankls", "tls", "t"}
+_TANKLESS = {"tkls", "tnkls", "tankls", "tls"}
 _ELECTRIC = {"el", "elc", "elec", "elect", "electric", "elektrisch", "elektro", "electrical"}
 
 
@@ -31,12 +33,19 @@ def kind(text: str) -> KindSaid | None:
     # "WH-G" says as much as "G".
     said = re.sub(r"^(wh|water heater|heater)[ /-]+", "", said)
     words = set(re.findall(r"[a-z]+|\d+v?", said))
-    compound = {stem for stem in ("gas", "elektr", "electri") for one in words if one.startswith(stem)}
+    compound = {stem for stem in ("gas", "elektr", "electri") for one in words - _NO_FUEL if one.startswith(stem)}
     gas = bool(words & {"ng", "lp", "lpg", "propane", "natural", "nat", "gaz"} or "gas" in compound or said == "g")
     electric = bool(
         words & _ELECTRIC or compound & {"elektr", "electri"} or "240" in said or re.search(r"(^|\d ?-?)e\b", said)
     )
-    if words & _TANKLESS or "tankless" in said or "on demand" in said or "durchlauf" in said or "instant" in said:
+    if (
+        said == "t"
+        or words & _TANKLESS
+        or "tankless" in said
+        or "on demand" in said
+        or "durchlauf" in said
+        or "instant" in said
+    ):
         if "condens" in said or "brennwert" in said:
             return KindSaid(HeaterKind.CONDENSING_TANKLESS)
         if electric and not gas:

@@ -98,6 +98,8 @@ def _header_of(lines: list[tuple[int, list[str]]]) -> int:
 
 _VALUE = re.compile(r"\+?[\d\s()./-]*\d[\d\s()./-]*|[^@\s]+@[^@\s]+\.\w+")
 """A figure, a day, a telephone number or an address for mail."""
+_NUMBERS_A_COLUMN = re.compile(r"\d{1,2}|(19|20)\d\d")
+"""A number or a year, by which columns are called, too."""
 _DAY = re.compile(r"\d{4}-\d\d?-\d\d?|\d{1,2}[./-]\d{1,2}[./-]\d{2,4}")
 
 
@@ -106,10 +108,11 @@ def _has_no_header(lines: list[tuple[int, list[str]]]) -> bool:
     below them."""
     below = [cells for _, cells in lines[1:_LOOKED_AT]]
     alike = 0
-    for at, cell in enumerate(lines[0][1]):
+    for at, cell in enumerate(cell.strip() for cell in lines[0][1]):
         told = [cells[at].strip() for cells in below if at < len(cells) and cells[at].strip()]
-        if _VALUE.fullmatch(cell.strip()) and told and 2 * sum(bool(_VALUE.fullmatch(one)) for one in told) > len(told):
-            alike += 2 if _DAY.fullmatch(cell.strip()) else 1
+        mostly = 2 * sum(bool(_VALUE.fullmatch(one)) for one in told) > len(told)
+        if told and mostly and _VALUE.fullmatch(cell) and not _NUMBERS_A_COLUMN.fullmatch(cell):
+            alike += 2 if _DAY.fullmatch(cell) else 1
     return alike > 1
 
 

@@ -367,7 +367,7 @@ def _read_phones(entry: Entry, name: str, column: str, text: str) -> None:
 LONGEST_NAME = 300
 """Letters of a name with an address beside it; longer is a story. Assumption."""
 _NAME_AND_ADDRESS = re.compile(
-    r"(?P<name>[^,;\d]+?)\s*[,;-]\s*(?P<address>\d+[a-z]?\s+[^\W\d].*?)"
+    r"(?P<name>[^,;]+?)\s*(?:[,;]| [-–] )\s*(?P<address>\d+[a-z]?\s+[^\W\d].*?)"
     r"(?:\s*[-,;(]\s*(?P<phone>(?:\(?\d{3}\)?[ .-])?\d{3}[ .-]\d{4})\)?)?",
     re.IGNORECASE,
 )
@@ -404,7 +404,7 @@ _SIZE_BESIDE = re.compile(
 
 
 _WELL = re.compile(r"\b(well|brunnen)\b", re.IGNORECASE)
-_MANY = re.compile(r"^\(?([1-9])\)? ?[-x×@] ?(?=\d|[a-z])|(?:\bx|\(x?) ?([2-9])\)?$", re.IGNORECASE)
+_MANY = re.compile(r"^\(?([1-9])\)? ?(?:- ?(?=\d)|[x×@] ?(?=\d|[a-z]))|(?:\bx ?|\(x?)([2-9])\)?$", re.IGNORECASE)
 """How many heaters of a kind there are: "2 - 100 gal gas", "tankless x 3"."""
 _FUEL = r"(?:ng|lp|gas|propane|e|el|elec|electric|hp|hpwh|hybrid)\b"
 _SIZE_AT_FUEL = re.compile(rf"\b(\d{{2,3}})[ -]?(?={_FUEL})|\b{_FUEL}[ -](\d{{2,3}})(?!\d)", re.IGNORECASE)
