@@ -212,3 +212,57 @@ def test_a_book_without_names_and_addresses_is_read_by_what_stands_in_it(people)
     brought_in(matched(sent(people, second)))
     again = sent(people, NAMELESS.replace("2023-02-11", "2023-02-12"), "jobs")
     assert again.rows.get(number=1).detail["left out"] == "no such customer at this address is on record"
+
+
+EXPORTED = """Export 11/30/2026 08:14 AM,,,,,,,,
+"Name","Company","Address 1","Address 2","Equipment","Install Date","Warranty Exp","Next Job","Balance"
+"Ames, Ruth","","441 Coulee Rd","","Water Heater - Gas - 50 Gal","06/01/2017 12:00:00 AM","06/01/2023","09/12/2026","0"
+"","Vern's Diner LLC","2 Main St","Rear door","Water Heater - Tankless - Gas","2019-05-05T00:00:00Z","","","149.00"
+"Fisk, Odell","Fisk Rentals","17 Elm Ct","","Water Heater - Heat Pump - 80 Gal","","","",""
+"""
+
+
+def test_what_another_program_took_out_is_read(people):
+    run = sent(people, EXPORTED)
+    guessed = {one["name"]: one["column"] for one in run.columns}
+    assert (guessed["Company"], guessed["Warranty Exp"], guessed["Next Job"]) == ("company", "note", "note")
+    brought_in(matched(run))
+    ames, diner, fisk = Heater.objects.select_related("site__customer").order_by("tag")
+    assert [one.site.customer.name for one in (ames, diner, fisk)] == ["Ruth Ames", "Vern's Diner LLC", "Odell Fisk"]
+    assert (ames.installed_on, diner.installed_on) == (datetime.date(2017, 6, 1), datetime.date(2019, 5, 5))
+    assert diner.kind == "gas_tankless" and fisk.note == "Fisk Rentals" and not ames.parts.filter(kind="expansion_tank")
+
+
+YEARS = """Customer,Street,Heater,Yr,Flush 2022,Flush 2023,Flush 2024,Flush 2025,TPR
+Ames Ruth,441 Coulee Rd,NG50,17,x,x,,x,ok
+Vern's Diner,2 Main St,NG75,13,,x,5/2024,,2021
+Loos H.,9 Elm Ct,E40 lowboy,99,,,,,
+"""
+
+
+def test_a_column_for_each_year_tells_the_last_in_which_it_was_flushed(people):
+    run = sent(people, YEARS)
+    assert [one["column"] for one in run.columns][4:8] == ["last_flush"] * 4
+    brought_in(matched(run))
+    heaters = Heater.objects.order_by("tag")
+    told = [(one.last_flush_year, one.flush_history, round(one.capacity_l / 3.785)) for one in heaters]
+    assert told == [(2025, "about", 50), (2024, "about", 75), (None, "unknown", 40)]
+
+
+GERMAN = """Kundennr.;Name;Vorname;Straße;Hausnr.;PLZ;Ort;Gerät;Hersteller;Typ;Fabr.-Nr.;Inbetriebnahme;Wartung
+10001;Brunkamp;Greta;Am Weiher;27 a;01234;Kesselau;Elektro-Standspeicher 80 l;Thornfell;TS 80;4711;05/2014;11.2023
+10002;Imsdal;;Mühlgasse;3;01234;Kesselau;Gas-Durchlauferhitzer;Kelmarsh;HX;4712;2018;nie
+"""
+
+
+def test_a_number_of_a_customer_is_not_the_customer(people):
+    run = sent(people, GERMAN)
+    assert [one["column"] for one in run.columns] == [
+        "account", "customer", "first_name", "street", "house_number", "postcode", "town", "kind", "make", "model",
+        "serial", "installed", "last_flush",
+    ]  # fmt: skip
+    brought_in(matched(run))
+    greta, imsdal = Heater.objects.select_related("site__customer").order_by("tag")
+    assert (greta.site.customer.code, greta.site.customer.name) == ("10001", "Greta Brunkamp")
+    assert greta.site.street == "Am Weiher 27 a" and (greta.model, greta.serial) == ("TS 80", "4711")
+    assert (greta.installed_on.year, imsdal.flush_history, imsdal.kind) == (2014, "never", "gas_tankless")

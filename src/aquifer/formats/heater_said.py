@@ -21,6 +21,9 @@ class KindSaid:
 
 
 _AT_ONCE = ("tankless", "on demand", "durchlauf", "instant")
+_GAS = {"ng", "lp", "lpg", "propane", "natural", "nat", "gaz"}
+_GLUED_E = re.compile(r"(^|\d ?-?)e\b|\be ?-?\d\d\d?\b|kleinspeicher")
+_GLUED_GAS = re.compile(r"^g$|\b(g|ng|lp) ?-?\d\d\d?\b")
 _NO_FUEL = {"gasket", "gaskets"}
 _HEAT_PUMP = {"hp", "hpwh", "hybrid", "wp", "thermodynamique", "aerotermia"}
 _TANKLESS = {"tkls", "tnkls", "tankls", "tls"}
@@ -34,18 +37,9 @@ def kind(text: str) -> KindSaid | None:
     said = re.sub(r"^(wh|water heater|heater)[ /-]+", "", said)
     words = set(re.findall(r"[a-z]+|\d+v?", said))
     compound = {stem for stem in ("gas", "elektr", "electri") for one in words - _NO_FUEL if one.startswith(stem)}
-    gas = bool(words & {"ng", "lp", "lpg", "propane", "natural", "nat", "gaz"} or "gas" in compound or said == "g")
-    electric = bool(
-        words & _ELECTRIC or compound & {"elektr", "electri"} or "240" in said or re.search(r"(^|\d ?-?)e\b", said)
-    )
-    if (
-        said == "t"
-        or words & _TANKLESS
-        or "tankless" in said
-        or "on demand" in said
-        or "durchlauf" in said
-        or "instant" in said
-    ):
+    gas = bool(words & _GAS or "gas" in compound or _GLUED_GAS.search(said))
+    electric = bool(words & _ELECTRIC or compound & {"elektr", "electri"} or "240" in said or _GLUED_E.search(said))
+    if said == "t" or words & _TANKLESS or any(one in said for one in _AT_ONCE):
         if "condens" in said or "brennwert" in said:
             return KindSaid(HeaterKind.CONDENSING_TANKLESS)
         if electric and not gas:
@@ -57,7 +51,7 @@ def kind(text: str) -> KindSaid | None:
         or "warmepumpe" in said
     ):
         return KindSaid(HeaterKind.HEAT_PUMP_TANK)
-    if "indire" in said or words & {"boiler", "kessel"}:
+    if "indire" in said or "solar" in said or words & {"boiler", "kessel"}:
         return KindSaid(HeaterKind.INDIRECT_TANK)
     if words & {"rv", "camper", "motorhome", "vehicle", "boat"}:
         return KindSaid(HeaterKind.MOBILE_TANK)

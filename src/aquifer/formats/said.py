@@ -78,6 +78,7 @@ def day(text: str, today: datetime.date, day_first: bool, of_this_year: bool = F
         return UNKNOWN_DAY
     if said in _NEVER:
         return replace(UNKNOWN_DAY, never=True)
+    said = re.sub(r"(?<=\d)[ t]+\d{1,2}:\d\d(:\d\d)?(\.\d+)?( ?[ap]m|z)?$", "", said)
     said = re.sub(r"^(installed|inst|put in|new|since|eingebaut|seit)\b[.: ]*(in |on )?(?=\S)", "", said)
     about = bool(_ABOUT.search(said))
     said = " ".join(_ABOUT.sub(" ", said).split()).strip(" .,")

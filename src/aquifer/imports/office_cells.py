@@ -32,11 +32,12 @@ def list_table() -> Table:
     """The columns that such a list may have."""
     quantities = [measured(name, kind, low, high) for name, (kind, low, high) in _BOUNDS.items()]
     texts = (
-        "account", "customer", "first_name", "address", "street", "house_number", "apartment", "town", "state",
-        "postcode", "phone", "second_phone", "email", "kind", "count", "make_and_model", "make", "model", "serial",
-        "location", "expansion_tank", "softener", "well", "last_flush", "people", "relief_valve",
+        "account", "customer", "company", "first_name", "address", "street", "house_number", "apartment", "town",
+        "state", "postcode", "phone", "second_phone", "email", "kind", "count", "make_and_model", "make", "model",
+        "serial", "location", "expansion_tank", "softener", "well", "last_flush", "people", "relief_valve",
     )  # fmt: skip
-    columns = [Column(name, text_up_to(2000)) for name in texts]
+    # A list may have a column for each year in which it was flushed.
+    columns = [Column(name, text_up_to(2000), many=name == "last_flush") for name in texts]
     columns.append(Column("installed", text_up_to(2000), ways={"age": text_up_to(2000)}, own="a day or a year"))
     rod = Column("anode", text_up_to(2000), ways={one: text_up_to(2000) for one in ("mm", "in")}, own="mm")
     note = Column("note", text_up_to(2000), many=True)
@@ -185,6 +186,8 @@ def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entr
 
 
 _LINES = {"address": ", ", "customer": ", ", "kind": "; ", "installed": " / ", "last_flush": " / "}
+_YEAR_NAMED = re.compile(r"(?<!\d)20\d\d(?!\d)")
+_MARKS = {"x", "xx", "y", "yes", "ja", "done", "ok", "1", "true", "\u2713", "\u2714"}
 _EVERY_YEAR = re.compile(
     r"(yearly|annual(ly)?|(every|each) (yr|year|spring|summer|fall|autumn|winter)|regular(ly)?|jahrlich|jedes jahr)\.?"
 )
@@ -235,6 +238,10 @@ def _put_together(entry: Entry) -> str:
         town, last = said.plainly(cells.get("town") or ""), said.plainly(address.town)
         if _UNIT.match(last) or town not in ("", last):
             cells["address"] = replace(address, street=f"{address.street}, {address.town}"[:200], town="")
+    if (company := cells.pop("company", "")) and cells.get("customer"):
+        entry.notes.append(company)
+    elif company:
+        cells["customer"] = said.person(company)
     if first := cells.pop("first_name", ""):
         cells["customer"] = " ".join(one for one in (first, cells.get("customer")) if one)
     order = list(cells)
@@ -286,11 +293,7 @@ def _read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
     elif column == "installed":
         cells["installed"] = (said.age if match.written == "age" else said.day)(text, how.today, how.day_first)
     elif column == "last_flush":
-        if _EVERY_YEAR.fullmatch(said.plainly(text)):
-            cells["last_flush"] = said.When(how.today - datetime.timedelta(days=183), "estimated", 0.5)
-            entry.notes.append(f"{name}: {text}")
-        else:
-            cells["last_flush"] = said.day(text, how.today, how.day_first)
+        _read_flush(entry, name, text, how)
     elif column == "relief_valve":
         cells["relief_valve"] = said.day(text, how.today, how.day_first)
     elif column == "expansion_tank":
@@ -329,6 +332,22 @@ def _read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
             cells["maker"], _, cells["model"] = (part.strip() for part in _make(text).partition(" "))
     elif not said.is_unknown(text):
         cells[column] = text
+
+
+def _read_flush(entry: Entry, name: str, text: str, how: How) -> None:
+    """When it was flushed last: said in words, or by a mark under the year that a column is called by; of several the
+    latest."""
+    year = _YEAR_NAMED.search(name)
+    if _EVERY_YEAR.fullmatch(said.plainly(text)):
+        when = said.When(how.today - datetime.timedelta(days=183), "estimated", 0.5)
+        entry.notes.append(f"{name}: {text}")
+    elif year and said.plainly(text) in _MARKS:
+        when = said.day(year[0], how.today, how.day_first)
+    else:
+        when = said.day(text, how.today, how.day_first)
+    before = entry.said("last_flush")
+    if before is None or before.on is None or (when.on and when.on > before.on):
+        entry.cells["last_flush"] = when
 
 
 def _read_kind(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
@@ -407,7 +426,9 @@ _WELL = re.compile(r"\b(well|brunnen)\b", re.IGNORECASE)
 _MANY = re.compile(r"^\(?([1-9])\)? ?(?:- ?(?=\d)|[x×@] ?(?=\d|[a-z]))|(?:\bx ?|\(x?)([2-9])\)?$", re.IGNORECASE)
 """How many heaters of a kind there are: "2 - 100 gal gas", "tankless x 3"."""
 _FUEL = r"(?:ng|lp|gas|propane|e|el|elec|electric|hp|hpwh|hybrid)\b"
-_SIZE_AT_FUEL = re.compile(rf"\b(\d{{2,3}})[ -]?(?={_FUEL})|\b{_FUEL}[ -](\d{{2,3}})(?!\d)", re.IGNORECASE)
+_SIZE_AT_FUEL = re.compile(
+    rf"\b(\d{{2,3}})[ -]?(?={_FUEL})|\b{_FUEL}[ -](\d{{2,3}})(?!\d)|\b(?:g|ng|lp|e|hp)(\d{{2,3}})\b", re.IGNORECASE
+)
 _YEAR_BESIDE = re.compile(r"\(?(?<![\w-])(?:(?:19[5-9]|20[0-4])\d|'\d\d)(?![\w-])\)?")
 
 
@@ -419,7 +440,7 @@ def _read_beside_kind(entry: Entry, name: str, text: str, how: How) -> None:
     if size and "size" not in entry.cells:
         _read_figure(entry, name, Matched("size"), size[0], how)
     elif "size" not in entry.cells and (size := _SIZE_AT_FUEL.search(text)):
-        _read_figure(entry, name, Matched("size"), size[1] or size[2], how)
+        _read_figure(entry, name, Matched("size"), size[1] or size[2] or size[3], how)
     year = _YEAR_BESIDE.search(text)
     if year and "installed" not in entry.cells:
         entry.cells["installed"] = said.day(year[0].strip("()"), how.today, how.day_first)
