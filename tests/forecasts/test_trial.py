@@ -67,6 +67,19 @@ def test_a_large_base_is_answered_for_by_some_of_it(as_role, forecasted, monkeyp
     assert told["now"]["services"] % 2 == 0 and whole["now"]["services"] > 0
 
 
+def test_each_heater_counts_in_every_figure_as_often_as_it_stands_for(forecasted):
+    today = forecasted["today"]
+    company, until = Company.current(), today + datetime.timedelta(days=364)
+    (six, once), (_, tenfold) = (
+        trial._figures(Heater.objects.in_service(), company, total, today, until) for total in (6, 60)
+    )
+    assert six == 6 and once["services"] > 0 < once["over_days"]
+    for name in ("services", "hours", "over_days"):
+        assert tenfold[name] == pytest.approx(10 * once[name], abs=5.5), name
+    assert [one["week"] for one in tenfold["weeks"]] == [one["week"] for one in once["weeks"]]
+    assert [one["services"] for one in tenfold["weeks"]] == [10 * one["services"] for one in once["weeks"]]
+
+
 @pytest.mark.parametrize("asked", ["practice=annual&tolerance=0", "practice=often&tolerance=0.2", "tolerance=0.2"])
 def test_what_cannot_be_tried_is_told(as_role, asked):
     assert as_role("planner").get(f"outlook/trial?{asked}").status_code == 422

@@ -5,8 +5,10 @@ import datetime
 import pytest
 
 from aquifer.company.models import Company
-from aquifer.customers.models import Customer
+from aquifer.customers.models import Customer, Site
 from aquifer.heaters.models import Heater, Part
+from aquifer.imports.origin import NOBODY
+from aquifer.imports.records import created
 from aquifer.visits.models import Visit
 from aquifer.water.models import WaterTest
 from tests.imports.test_office_list import brought_in, matched, sent, us  # noqa: F401
@@ -266,3 +268,20 @@ def test_a_number_of_a_customer_is_not_the_customer(people):
     assert (greta.site.customer.code, greta.site.customer.name) == ("10001", "Greta Brunkamp")
     assert greta.site.street == "Am Weiher 27 a" and (greta.model, greta.serial) == ("TS 80", "4711")
     assert (greta.installed_on.year, imsdal.flush_history, imsdal.kind) == (2014, "never", "gas_tankless")
+
+
+def test_what_a_column_of_waters_says(people):
+    """A well, the mains, and what is said of a softener beside them."""
+    said = {
+        "well": (True, None), "city": (False, None), "well, softened": (True, True), "yes": (True, None),
+        "soft city water": (False, True), "unsoftened well": (True, None), "not softened, municipal": (False, None),
+    }  # fmt: skip
+    rows = "".join(f'C{n},{n} Oak St,gas,"{text}"\n' for n, text in enumerate(said, start=1))
+    brought_in(matched(sent(people, f"Customer,Address,Type,Well?\n{rows}")))
+    sites = Site.objects.select_related("zone").order_by("pk")
+    told = [(site.zone.supply == "well", site.softened or None) for site in sites]
+    assert told == list(said.values())
+
+
+def test_nothing_is_made_of_no_records(people):
+    assert created(Site, [], NOBODY) == [] and not Site.objects.exists()

@@ -7,7 +7,7 @@ from django.utils import timezone
 
 from aquifer.company.models import Company
 from aquifer.outbox import write
-from aquifer.outbox.models import Message, MessageKind, MessageState
+from aquifer.outbox.models import Contact, Message, MessageKind, MessageState
 from aquifer.rounds.models import Appointment, AppointmentStatus
 from aquifer.rounds.promise import Promise
 from tests.outbox.test_outbox import offered, planned  # noqa: F401
@@ -196,3 +196,18 @@ def test_what_was_moved_meanwhile_stays_as_it_is_when_its_offer_is_recalled(offe
     write.recall(Message.objects.get().pk)
     offered.refresh_from_db()
     assert (offered.standing, offered.earliest) == ("offered", 600)
+
+
+def test_who_changed_how_a_customer_is_reached_is_told_to_the_next(as_role, base):
+    customer = base["sites"][0].customer
+    path, client = f"/api/outbox/contacts/{customer.pk}", as_role("planner").raw
+
+    def said(way):
+        return client.put(path, {"way": way, "version": 0}, content_type="application/json")
+
+    assert said("call").status_code == 200
+    late = said("email")
+    told = Contact.objects.get().get_way_display()
+    assert late.status_code == 409 and f"Marram Bakery is to be reached {told}." in late.json()["message"]
+    Contact.objects.update(opted_out_at=timezone.now())
+    assert "Marram Bakery wants no messages." in said("email").json()["message"]

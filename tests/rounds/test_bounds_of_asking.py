@@ -146,7 +146,7 @@ def test_what_is_booked_takes_what_rides_along(base, crew, today, next_week, mon
             frozenset(needs), today, latest, None, False,
         )
         for heater, hours, needs, latest in (
-            (first, 1.5, {"gas"}, None), (second, 2.6, {"gas", "jetter"}, today),
+            (first, 1.5, {"gas"}, None), (second, 2.55, {"gas", "jetter"}, today),
             (third, 2.5, {"two people"}, next_week),
         )
     ]  # fmt: skip
@@ -159,7 +159,7 @@ def test_what_is_booked_takes_what_rides_along(base, crew, today, next_week, mon
     monkeypatch.setattr(booking.work, "due_at", due_at)
     made, riding = booking.drafted(booked(site, ride_along=True, needs=("plumbing",)), next_week)
     assert asked_by == [(site.pk, next_week + 60 * DAY)]
-    # 1.5 and 2.5 hours are four; 1.5 and 2.6 would be more.
+    # 1.5 and 2.5 hours are four; 1.5 and 2.55 would be more.
     assert [one.heater_id for one in riding] == [first.pk, third.pk]
     assert made.minutes == 60 + 240 and made.asked_minutes == 60 and made.people == 2
     assert made.needs == ["gas", "plumbing"] and made.latest_on == next_week
@@ -168,3 +168,39 @@ def test_what_is_booked_takes_what_rides_along(base, crew, today, next_week, mon
     alone, nothing = booking.drafted(booked(site, people=2), next_week)
     assert nothing == [] and (alone.people, alone.minutes, alone.latest_on) == (2, 60, None)
     assert booking.drafted(booked(site), next_week)[0].people == 1
+
+
+def test_a_visit_is_only_put_where_somebody_may_do_it(base, crew, next_week):
+    """The technician goes alone with gas and plumbing; the lead has everything and a helper."""
+    technician, lead = (member.pk for member in crew)
+
+    def who(**more):
+        made = Appointment(site=base["sites"][0], week=next_week, **{"minutes": 60, "needs": ["gas"], **more})
+        return [{place.member_id for place in rounds.places_for(made, next_week, days)} for days in (1, 2)]
+
+    assert who() == [{technician, lead}] * 2 and who(people=1, needs=[]) == [{technician, lead}] * 2
+    assert who(people=2) == [{lead}] * 2 and who(needs=["gas", "electrical"]) == [{lead}] * 2
+    assert who(people=3) == [set()] * 2
+    crew[1].helper = ""
+    crew[1].save()
+    assert who(people=2) == [set()] * 2
+
+
+def test_a_visit_that_is_on_a_round_is_no_further_one_there(base, crew, next_week):
+    """Where it is already nothing more is driven; put with somebody else who has a round it is a way there and back."""
+    one = Appointment.objects.create(
+        site=base["sites"][0], week=next_week, on=next_week, member=crew[0], begins=480, minutes=60, needs=["gas"]
+    )
+    places = {(place.on, place.member_id): place for place in rounds.places_for(one, next_week, 2)}
+    assert len(places) == 4
+    here, other_day = places[next_week, crew[0].pk], places[next_week + DAY, crew[0].pk]
+    # From the yard there and back, on whichever of these days.
+    assert here.driving == 0 == other_day.driving and here.position == 0
+    second = Appointment.objects.create(
+        site=base["sites"][2], week=next_week, on=next_week, member=crew[1], begins=480, minutes=60, needs=["gas"]
+    )
+    beside = {(place.on, place.member_id): place for place in rounds.places_for(one, next_week, 2)}
+    assert beside[next_week, crew[1].pk].driving < 0 == beside[next_week, crew[0].pk].driving
+    assert second.pk != one.pk
+    # Of days on which it is not it is read besides.
+    assert {place.on for place in rounds.places_for(one, next_week + DAY, 1)} == {next_week + DAY}

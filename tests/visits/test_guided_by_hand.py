@@ -10,9 +10,10 @@ from aquifer.core.follow_up import FollowUp
 from aquifer.core.judgement import Judgement, Verdict
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.vocabulary import Component, FlushMethod, Method
+from aquifer.heaters.models import Part
 from aquifer.money.models import MoneySettings, Quote, QuoteLine, QuoteState
 from aquifer.rounds.models import Appointment, Service
-from aquifer.visiting import guide, report, stand
+from aquifer.visiting import guide, record, report, stand
 from aquifer.visits.models import Extra
 from tests.rounds.conftest import crew, today  # noqa: F401
 
@@ -247,3 +248,11 @@ def test_a_depth_is_usual_within_what_is_believed_and_a_ruler_errs():
     assert found["flush.depth_after_mm"] == [0.0, round(high, 1)]
     for nothing in ({}, {SEDIMENT: SimpleNamespace(state={})}):
         assert guide._usual_readings(nothing) == {name: list(span) for name, span in usual.items()}
+
+
+def test_what_was_told_of_a_part_is_put_right_and_nothing_else_of_it(base):
+    part = Part.objects.get(heater=base["heaters"][0], kind="anode")
+    part.length_mm, part.diameter_mm = 900.0, 21.0
+    record._put_right(part, {"alike": True, "alloy": "", "length_mm": 1000.0})
+    part.refresh_from_db()
+    assert (part.alloy, part.length_mm, part.diameter_mm) == ("magnesium", 1000.0, 21.0) and not hasattr(part, "alike")
