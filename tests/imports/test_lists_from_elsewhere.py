@@ -285,3 +285,61 @@ def test_what_a_column_of_waters_says(people):
 
 def test_nothing_is_made_of_no_records(people):
     assert created(Site, [], NOBODY) == [] and not Site.objects.exists()
+
+
+ONE_HOUSE = """Cedar Bluff Condominiums - water heaters,,,,
+Unit #,Heater location,Heater,Date of mfr.,Comments
+101,closet,Elec 40,08/2012,slow leak
+103,closet,?,?,tenant has dog
+201,attic,Elec 30,2019,
+"""
+
+
+def test_a_list_of_one_house_says_above_its_columns_whose_it_is(people):
+    run = brought_in(matched(sent(people, ONE_HOUSE)))
+    assert run.counts["create"] == 3 and Customer.objects.get().name == "Cedar Bluff Condominiums"
+    told = [(one.location, one.kind_seen, one.installed_on) for one in Heater.objects.order_by("tag")]
+    assert [where for where, *_ in told] == ["Unit # 101, closet", "Unit # 103, closet", "Unit # 201, attic"]
+    assert [seen for _, seen, _ in told] == [True, False, True] and told[0][2].year == 2012 and told[1][2] is None
+    # Where somebody is named, a title is a title.
+    named = (
+        ONE_HOUSE.replace("Comments", "Owner").replace("slow leak", "Lin Ferro").replace("tenant has dog", "Bei Tso")
+    )
+    brought_in(matched(sent(people, named)))
+    assert Customer.objects.filter(name="Lin Ferro").exists()
+
+
+MANY = """PROPERTY,"Street address, city",HEATERS,GAL EA,FUEL,INSTALLED,LAST MAINT
+Riverbend Apts,"400 River Rd, Birchton",3,100,gas,2015/2018/2021,10/2025
+Elm Court,"9-15 Elm Ct; Birchton",2,40,elec,various 2008-2019,monthly
+"""
+DETAILS = """Customer,Address,Water heater details
+Ines Varga,22 Tern Way,"Gas 50 gal Ostrand, 2016, T&P 2021, anode '20, flushed 2024"
+Ada Prior,24 Tern Way,Electric - 2 x 40 - 2011
+"""
+
+
+def test_as_many_years_as_heaters_are_one_each(people):
+    brought_in(matched(sent(people, MANY)))
+    told = {}
+    for one in Heater.objects.select_related("site").order_by("tag"):
+        told.setdefault((one.site.street, one.site.town), []).append((one.installed_on.year, one.install_margin_years))
+    assert told == {
+        ("400 River Rd", "Birchton"): [(2015, 0.5), (2018, 0.5), (2021, 0.5)],
+        ("9-15 Elm Ct", "Birchton"): [(2013, 6.0)] * 2,
+    }
+    assert {(one.kind, round(one.capacity_l / 3.785)) for one in Heater.objects.all()} == {
+        ("gas_tank", 100), ("electric_tank", 40),
+    }  # fmt: skip
+    assert Heater.objects.filter(last_flush_year=2025, site__street="400 River Rd").count() == 3
+
+
+def test_what_was_done_to_a_heater_is_read_beside_its_kind(people):
+    brought_in(matched(sent(people, DETAILS)))
+    ines, *adas = Heater.objects.order_by("tag")
+    assert (ines.installed_on.year, ines.last_flush_year) == (2016, 2024)
+    assert ines.parts.get(kind="relief_valve").fitted_on.year == 2021
+    assert ines.parts.get(kind="anode").fitted_on.year == 2020 and "Ostrand" in ines.note
+    assert [(one.kind, one.installed_on.year, round(one.capacity_l / 3.785)) for one in adas] == [
+        ("electric_tank", 2011, 40)
+    ] * 2

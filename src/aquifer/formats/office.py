@@ -32,12 +32,14 @@ def office_sheet(data: bytes, name: str = "") -> Sheet:
     if len(lines) > MOST_ROWS:
         raise UnreadableTable(f"The file has more than {MOST_ROWS} rows. Split it.")
     at = _header_of(lines)
+    alone = ([cell.strip() for cell in cells if cell.strip()] for _, cells in lines[:at])
+    title = next((cells[0] for cells in alone if len(cells) == 1), "")[:160]
     if _has_no_header(lines[at:]):
         header = _names([""] * max(len(cells) for _, cells in lines[at : at + _LOOKED_AT]))
-        return Sheet(header, _lines(lines[at:], len(header)))
+        return Sheet(header, _lines(lines[at:], len(header)), title)
     named, at = _of_two_rows(lines, at)
     header = _names(named)
-    return Sheet(header, _lines(lines[at + 1 :], len(header)))
+    return Sheet(header, _lines(lines[at + 1 :], len(header)), title)
 
 
 def _text(data: bytes) -> str:

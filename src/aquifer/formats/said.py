@@ -79,7 +79,7 @@ def day(text: str, today: datetime.date, day_first: bool, of_this_year: bool = F
     if said in _NEVER:
         return replace(UNKNOWN_DAY, never=True)
     said = re.sub(r"(?<=\d)[ t]+\d{1,2}:\d\d(:\d\d)?(\.\d+)?( ?[ap]m|z)?$", "", said)
-    said = re.sub(r"^(installed|inst|put in|new|since|eingebaut|seit)\b[.: ]*(in |on )?(?=\S)", "", said)
+    said = _BESIDE_A_DAY.sub("", said)
     about = bool(_ABOUT.search(said))
     said = " ".join(_ABOUT.sub(" ", said).split()).strip(" .,")
     first, last = _ago(said, today) or _span(said, today, day_first)
@@ -107,6 +107,9 @@ _AGE = re.compile(
     r"(yrs?|years?|y|jahre?|mos?|months?|monate?)\.?( old| alt| ?\+)?"
 )
 _ABOUT = re.compile(r"[~?]|\b(about|approx|around|circa|ca|ungefahr|etwa)\b\.?|(?<=\d)\s?ish\b|-ish\b")
+_BESIDE_A_DAY = re.compile(
+    r"^(installed|inst|put in|new|since|various|mixed|between|eingebaut|seit)\b[.: ]*(in |on )?(?=\S)"
+)
 _BEFORE = re.compile(r"(?:pre|before|prior to|older than|vor|avant|antes de)\b[\s-]*(\d{4})|<\s*(\d{4})")
 OLDER_YEARS = 5
 """How much older something may be than the age or year that it is said to be at least. Assumption."""

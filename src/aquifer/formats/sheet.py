@@ -31,6 +31,8 @@ class Sheet:
     header: list[str]
     lines: Iterator[tuple[int, list[str]]]
     """Row numbers with their cells; blank rows are passed over."""
+    title: str = ""
+    """What stands alone above the header."""
 
 
 def sheet_of(numbered: Iterator[tuple[int, list[str]]]) -> Sheet:

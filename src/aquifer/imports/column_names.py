@@ -165,6 +165,7 @@ LIKE = (
     ("phone", r"\b(phone|ph|tel|telefon)"),
     ("account", r"\b(acct|account|cust(omer)? (no|num|id)|kunden ?n)"),
     ("postcode", r"\b(zip|postal|post ?code|plz)"),
+    ("address", r"\b(street|addr\w*)\b.*\b(city|town|ort)\b"),
     ("street", r"\bstreet|strasse"),
     ("address", r"addr|adress|anschrift|direccion"),
     ("town", r"\b(town|city|ort|ville|ciudad|localidad)\b"),

@@ -144,6 +144,8 @@ def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entr
     """Each row as it was understood."""
     entries: list[Entry] = []
     numbers, above = heater_numbers(sheet.header), dict[str, str]()
+    # A list of one house says above its columns whose it is.
+    house = "" if any(match.column in _WHOSE for match in matches.values()) else _OF_WHAT.sub("", sheet.title)
     for number, cells in sheet.lines:
         entry = Entry(number)
         others: dict[int, tuple[Entry, list[str]]] = {}
@@ -168,6 +170,8 @@ def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entr
             except BadCell as error:
                 of.unread[name] = str(error)
                 of.notes.append(f"{name}: {text[:120]}")
+        if house:
+            entry.cells["customer"] = house
         where = _put_together(entry)
         for _, (other, told) in sorted(others.items()):
             if other.has_heater:
@@ -188,8 +192,12 @@ def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entr
 _LINES = {"address": ", ", "customer": ", ", "kind": "; ", "installed": " / ", "last_flush": " / "}
 _YEAR_NAMED = re.compile(r"(?<!\d)20\d\d(?!\d)")
 _MARKS = {"x", "xx", "y", "yes", "ja", "done", "ok", "1", "true", "\u2713", "\u2714"}
+_OF_WHAT = re.compile(r"\s*[-–:(,]\s*(water )?(heaters?|inventory|list|assets?|units?|wh)\b.*$", re.IGNORECASE)
+"""What a title says of the list, behind whose it is."""
+_WHOSE = {"customer", "company", "address", "street", "account"}
 _EVERY_YEAR = re.compile(
-    r"(yearly|annual(ly)?|(every|each) (yr|year|spring|summer|fall|autumn|winter)|regular(ly)?|jahrlich|jedes jahr)\.?"
+    r"(monthly|quarterly|yearly|annual(ly)?|(every|each) (yr|year|spring|summer|fall|autumn|winter)|regular(ly)?|"
+    r"jahrlich|jedes jahr)\.?"
 )
 """Said of a service: the last was within a year."""
 _OF_EACH = {"installed", "last_flush"}
@@ -204,19 +212,31 @@ _OF_THE_HOUSE = (
 
 def _share(entry: Entry, header: Iterable[str], cells: Iterable[str], matches: Mapping[str, Matched], how: How) -> None:
     """What the row says once of the heaters of one cell is true of each; what it says as often is each one's own."""
-    heaters = [entry, *entry.of_one_cell]
     for name, cell in zip(header, cells, strict=True):
         match = matches.get(name, Matched(""))
-        if len(heaters) == 1 or match.column not in _OF_EACH:
+        if match.column not in _OF_EACH:
             continue
         parts = [part for part in re.split(r"\s*(?:[/;&\r\n]|\band\b)\s*", cell) if part]
-        if len(parts) == len(heaters):
+        if len(parts) == entry.said("count") and not entry.others:
+            _told_apart(entry, len(parts))
+        heaters = [entry, *entry.of_one_cell]
+        if 1 < len(parts) == len(heaters):
+            entry.unread.pop(name, None)
+            entry.notes = [note for note in entry.notes if not note.startswith(f"{name}: ")]
             for of, part in zip(heaters, parts, strict=True):
                 with contextlib.suppress(BadCell):
                     _read(of, name, match, part, how)
         elif match.column in entry.cells:
             for of in entry.of_one_cell:
                 of.cells.setdefault(match.column, entry.cells[match.column])
+
+
+def _told_apart(entry: Entry, number: int) -> None:
+    """So many of the same as entries of their own, since something is said of each."""
+    entry.cells["count"] = 1
+    own = {name: entry.cells[name] for name in {*OF_A_HEATER, "vent"} & entry.cells.keys() - _OF_EACH}
+    entry.of_one_cell += [Entry(entry.number, dict(own)) for _ in range(number - 1)]
+    entry.others += entry.of_one_cell
 
 
 def _as_above(entry: Entry, before: Entry) -> None:
@@ -282,7 +302,7 @@ def _read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
     elif column == "customer":
         _read_customer(cells, text)
     elif column == "address":
-        cells["address"] = said.address(text)
+        cells["address"] = said.address(text.replace(";", ","))
     elif column in ("phone", "second_phone"):
         _read_phones(entry, name, column, text)
     elif column == "email":
@@ -418,10 +438,19 @@ def _make(text: str) -> str:
 
 
 _SIZE_BESIDE = re.compile(
-    r"(?:\d{1,2} ?[x×] ?)?\d+(?:[.,]\d+)? ?(?:gal(?:lon)?s?|g|l|ltr|lit(?:er|re)s?)\b", re.IGNORECASE
+    r"(?:\d{1,2} ?[x×] ?)?\d+(?:[.,]\d+)? ?(?:gal(?:lon)?s?|g|l|ltr|lit(?:er|re)s?)\b|\b[1-9] ?[x×] ?\d{2,3}\b",
+    re.IGNORECASE,
 )
 
 
+_DONE_BESIDE = tuple(
+    (re.compile(rf"\b(?:{what})\b[^,;\d]{{0,12}}((?<!\d)(?:19[5-9]|20[0-4])\d(?!\d)|'\d\d)", re.IGNORECASE), of)
+    for what, of in (
+        (r"t ?[&+/]? ?p|tprv?|relief(?: valve)?", "relief_valve"), (r"anode|rod", "anode"),
+        (r"flush(?:ed)?|descaled?", "last_flush"),
+    )
+)  # fmt: skip
+"""What is said with the kind of when something was done, and what of."""
 _WELL = re.compile(r"\b(well|brunnen)\b", re.IGNORECASE)
 _MANY = re.compile(r"^\(?([1-9])\)? ?(?:- ?(?=\d)|[x×@] ?(?=\d|[a-z]))|(?:\bx ?|\(x?)([2-9])\)?$", re.IGNORECASE)
 """How many heaters of a kind there are: "2 - 100 gal gas", "tankless x 3"."""
@@ -441,14 +470,20 @@ def _read_beside_kind(entry: Entry, name: str, text: str, how: How) -> None:
         _read_figure(entry, name, Matched("size"), size[0], how)
     elif "size" not in entry.cells and (size := _SIZE_AT_FUEL.search(text)):
         _read_figure(entry, name, Matched("size"), size[1] or size[2] or size[3], how)
+    whole = text
+    for like, of in _DONE_BESIDE:
+        if done := like.search(text):
+            text = text.replace(done[0], " ")
+            when = said.day(done[1], how.today, how.day_first)
+            entry.cells.setdefault(of, heater_said.RodSaid(fitted_on=when.on) if of == "anode" else when)
     year = _YEAR_BESIDE.search(text)
     if year and "installed" not in entry.cells:
         entry.cells["installed"] = said.day(year[0].strip("()"), how.today, how.day_first)
     rest = text
     for found in (size, year, many):
         rest = rest.replace(found[0], " ") if found else rest
-    if not heater_said.is_kind_alone(rest):
-        entry.notes.append(f"{name}: {text[:120]}")
+    if text != whole or not heater_said.is_kind_alone(rest):
+        entry.notes.append(f"{name}: {whole[:120]}")
 
 
 def _read_figure(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
