@@ -312,6 +312,7 @@ def test_a_list_of_one_house_says_above_its_columns_whose_it_is(people):
 MANY = """PROPERTY,"Street address, city",HEATERS,GAL EA,FUEL,INSTALLED,LAST MAINT
 Riverbend Apts,"400 River Rd, Birchton",3,100,gas,2015/2018/2021,10/2025
 Elm Court,"9-15 Elm Ct; Birchton",2,40,elec,various 2008-2019,monthly
+Quarry Hotel,"1 Quarry Sq, Birchton",2,119,gas,6/2018,4/23
 """
 DETAILS = """Customer,Address,Water heater details
 Ines Varga,22 Tern Way,"Gas 50 gal Ostrand, 2016, T&P 2021, anode '20, flushed 2024"
@@ -327,11 +328,23 @@ def test_as_many_years_as_heaters_are_one_each(people):
     assert told == {
         ("400 River Rd", "Birchton"): [(2015, 0.5), (2018, 0.5), (2021, 0.5)],
         ("9-15 Elm Ct", "Birchton"): [(2013, 6.0)] * 2,
+        ("1 Quarry Sq", "Birchton"): [(2018, None)] * 2,
     }
+    hotels = Heater.objects.filter(site__street="1 Quarry Sq")
+    assert [(one.installed_on.month, one.last_flush_year) for one in hotels] == [(6, 2023)] * 2, "a stroke of a day"
     assert {(one.kind, round(one.capacity_l / 3.785)) for one in Heater.objects.all()} == {
-        ("gas_tank", 100), ("electric_tank", 40),
+        ("gas_tank", 100), ("electric_tank", 40), ("gas_tank", 119),
     }  # fmt: skip
     assert Heater.objects.filter(last_flush_year=2025, site__street="400 River Rd").count() == 3
+
+
+def test_of_several_years_none_is_lost_that_cannot_be_so(people):
+    text = 'Customer,Address,Type,Installed,Last flush\nBrook Inn,9 Mill Rd,"gas 75, gas 40",2012 / 2099,2021 / 2024\n'
+    run = brought_in(matched(sent(people, text)))
+    first, second = Heater.objects.order_by("tag")
+    assert (first.installed_on.year, second.installed_on) == (2012, None) and "2099" in second.note
+    assert run.rows.get().detail["not understood: Installed"].endswith("lies ahead")
+    assert (first.last_flush_year, second.last_flush_year) == (2021, 2024)
 
 
 def test_what_was_done_to_a_heater_is_read_beside_its_kind(people):

@@ -1,6 +1,5 @@
 """A row of an office's own list, as its cells are understood: what cannot be read stays as a note and is told."""
 
-import contextlib
 import datetime
 import re
 from collections.abc import Iterable, Mapping
@@ -194,6 +193,7 @@ _YEAR_NAMED = re.compile(r"(?<!\d)20\d\d(?!\d)")
 _MARKS = {"x", "xx", "y", "yes", "ja", "done", "ok", "1", "true", "\u2713", "\u2714"}
 _OF_WHAT = re.compile(r"\s*[-–:(,]\s*(water )?(heaters?|inventory|list|assets?|units?|wh)\b.*$", re.IGNORECASE)
 """What a title says of the list, behind whose it is."""
+_HAS_YEAR = re.compile(r"(19|20)\d\d|'\d\d")
 _WHOSE = {"customer", "company", "address", "street", "account"}
 _EVERY_YEAR = re.compile(
     r"(monthly|quarterly|yearly|annual(ly)?|(every|each) (yr|year|spring|summer|fall|autumn|winter)|regular(ly)?|"
@@ -217,6 +217,9 @@ def _share(entry: Entry, header: Iterable[str], cells: Iterable[str], matches: M
         if match.column not in _OF_EACH:
             continue
         parts = [part for part in re.split(r"\s*(?:[/;&\r\n]|\band\b)\s*", cell) if part]
+        if not all(_HAS_YEAR.search(part) for part in parts):
+            # The stroke of a day.
+            parts = [cell]
         if len(parts) == entry.said("count") and not entry.others:
             _told_apart(entry, len(parts))
         heaters = [entry, *entry.of_one_cell]
@@ -224,8 +227,12 @@ def _share(entry: Entry, header: Iterable[str], cells: Iterable[str], matches: M
             entry.unread.pop(name, None)
             entry.notes = [note for note in entry.notes if not note.startswith(f"{name}: ")]
             for of, part in zip(heaters, parts, strict=True):
-                with contextlib.suppress(BadCell):
+                of.cells.pop(match.column, None)
+                try:
                     _read(of, name, match, part, how)
+                except BadCell as error:
+                    of.unread[name] = str(error)
+                    of.notes.append(f"{name}: {part}")
         elif match.column in entry.cells:
             for of in entry.of_one_cell:
                 of.cells.setdefault(match.column, entry.cells[match.column])
