@@ -15,7 +15,7 @@ from aquifer.formats.cells import BadCell, Column
 from aquifer.formats.heater_said import kind
 from aquifer.formats.said import plainly
 from aquifer.formats.sheet import WHY_REFUSED, Matched, Sheet, missing_of, own_names
-from aquifer.imports import column_names, office_cells
+from aquifer.imports import column_names, entry, office_cells
 from aquifer.imports.models import ImportRun, RememberedColumns
 from aquifer.imports.tables import Table
 
@@ -111,7 +111,7 @@ def asked(table: Table, sheet: Sheet, units: Mapping[Quantity, Unit] = METRIC) -
                 "column": column.name if column else "",
                 "written": _written(column, name, units) if column else "",
                 "words": _words(cells, before) if table.kind == "list" else [],
-                "heater": numbers[name] if column and column.name in office_cells.OF_A_HEATER else 1,
+                "heater": numbers[name] if column and column.name in entry.OF_A_HEATER else 1,
             }
         )
     return asked_columns
@@ -154,7 +154,7 @@ def _heater_numbers(table: Table, header: list[str]) -> dict[str, int]:
 
 def _place(column: str, number: int) -> tuple[str, int]:
     """What may stand once in a file: a column, of each of a row's heaters."""
-    return column, number if column in office_cells.OF_A_HEATER else 1
+    return column, number if column in entry.OF_A_HEATER else 1
 
 
 def checked(table: Table, header: list[str], matches: Mapping[str, Matched]) -> dict[str, Matched]:
@@ -324,7 +324,7 @@ def _words(cells: Iterable[str], before: Mapping[str, str]) -> list[SaidWord]:
         return []
     guesses = [(word, kind(word)) for word, _ in counts.most_common()]
     return [
-        {"said": word, "means": before.get(word) or (guess.kind.value if guess else office_cells.UNKNOWN)}
+        {"said": word, "means": before.get(word) or (guess.kind.value if guess else entry.UNKNOWN)}
         for word, guess in guesses
     ]
 
@@ -337,7 +337,7 @@ def _written(column: Column, name: str, units: Mapping[Quantity, Unit]) -> str:
                 return way
     for quantity in units:
         if WRITTEN.get(quantity) and list(WRITTEN[quantity]) == list(column.ways):
-            way = office_cells.way_of(units, quantity)
+            way = entry.way_of(units, quantity)
             # What the program writes itself needs no word.
             return way if way in column.ways and way != next(iter(column.ways)) else ""
     return ""

@@ -18,8 +18,8 @@ from aquifer.formats.job_text import findings
 from aquifer.formats.sheet import Matched, Sheet
 from aquifer.heaters.models import Heater
 from aquifer.imports import history, statistics
+from aquifer.imports.entry import How, how
 from aquifer.imports.models import RowAction
-from aquifer.imports.office_cells import How, how
 from aquifer.imports.office_list import likeness
 from aquifer.imports.origin import NOBODY, Origin
 from aquifer.imports.plan import PlannedRow, Progress, nothing

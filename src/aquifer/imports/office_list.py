@@ -21,8 +21,9 @@ from aquifer.formats.sheet import Matched, Sheet
 from aquifer.heaters.models import Heater, InstallCertainty, Part, PartKind
 from aquifer.history import in_bulk
 from aquifer.imports import statistics
+from aquifer.imports.entry import Entry, How, how
 from aquifer.imports.models import RowAction
-from aquifer.imports.office_cells import Entry, How, entries, how
+from aquifer.imports.office_cells import entries
 from aquifer.imports.origin import NOBODY, Origin
 from aquifer.imports.plan import PlannedRow, Progress, nothing
 from aquifer.imports.records import created
