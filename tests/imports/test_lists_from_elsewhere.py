@@ -257,6 +257,14 @@ GERMAN = """Kundennr.;Name;Vorname;Straße;Hausnr.;PLZ;Ort;Gerät;Hersteller;Typ
 """
 
 
+def test_a_reducing_valve_is_no_relief_valve(people):
+    run = sent(people, "Name,Address,Type,PRV changed,T&P changed\nRuth Ames,4 Oak St,gas,2019,2021\n")
+    guessed = {one["name"]: one["column"] for one in run.columns}
+    assert guessed["PRV changed"] != "relief_valve" and guessed["T&P changed"] == "relief_valve"
+    brought_in(matched(run))
+    assert Part.objects.get(kind="relief_valve").fitted_on.year == 2021
+
+
 def test_a_number_of_a_customer_is_not_the_customer(people):
     run = sent(people, GERMAN)
     assert [one["column"] for one in run.columns] == [

@@ -45,11 +45,7 @@ def kind(text: str) -> KindSaid | None:
         if electric and not gas:
             return KindSaid(HeaterKind.ELECTRIC_TANKLESS)
         return KindSaid(HeaterKind.GAS_TANKLESS)
-    if (
-        words & {"hp", "hpwh", "hybrid", "wp", "thermodynamique", "aerotermia"}
-        or "heat pump" in said
-        or "warmepumpe" in said
-    ):
+    if words & _HEAT_PUMP or "heat pump" in said or "warmepumpe" in said:
         return KindSaid(HeaterKind.HEAT_PUMP_TANK)
     if "indire" in said or "solar" in said or words & {"boiler", "kessel"}:
         return KindSaid(HeaterKind.INDIRECT_TANK)

@@ -24,8 +24,9 @@ from aquifer.core.vocabulary import (
 from aquifer.formats.said import plainly
 
 _QUART_L, _GALLON_L, _BUCKET_L = 0.946, 3.785, 19.0
-_PSI_KPA, _BAR_KPA = 6.895, 100.0
 """A bucket of the trade holds five gallons."""
+_PSI_KPA, _BAR_KPA = 6.895, 100.0
+"""Source: definitions of the units, to four figures."""
 _DEPOSIT = r"(sand|sediment|scale|deposit|flakes?|crud|mud|white|lime|gunk)"
 _BLOCKED = r"drain (is |was )?(plugged|blocked|clogged)|(would not|wouldn'?t) drain|verstopft"
 _THINGS = (

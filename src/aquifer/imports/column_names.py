@@ -113,7 +113,7 @@ LIST_NAMES = {
     "softener": ("softnr", "softened", "water softener", "enthartung"),
     "well": ("well or city", "water source", "source", "supply", "brunnen"),
     "anode": ("anode rod", "rod", "opferanode", "anode type"),
-    "relief_valve": ("relief valve", "t p", "t p valve", "tprv", "prv changed", "sicherheitsventil"),
+    "relief_valve": ("relief valve", "t p", "t p valve", "tprv", "sicherheitsventil"),
     "note": ("remarks", "remark", "notes", "comments", "bemerkung", "bemerkungen", "bem"),
 }
 """In an office's own list, where a row has all of them."""
