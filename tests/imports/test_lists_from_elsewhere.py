@@ -200,6 +200,14 @@ def test_a_number_of_the_job_is_not_what_was_done_and_findings_beside_it_are(peo
     assert "J-1001" in ames.note and ames.technician == "Dale P."
 
 
+def test_a_tankless_that_is_not_on_record_is_no_flush_of_the_tank(people):
+    brought_in(matched(sent(people, HEATERS)))
+    book = "Date,Customer,Address,Work\n2024-03-04,Ruth Ames,441 Coulee Rd,Descaled tankless\n"
+    book += '2024-03-05,Ruth Ames,441 Coulee Rd,"descaled, flow 3.1 -> 5.6 gpm"\n'
+    brought_in(matched(sent(people, book, "jobs")))
+    assert [task for visit in Visit.objects.all() for task, *_ in found(visit)] == ["descale", "descale"]
+
+
 def test_a_book_without_names_and_addresses_is_read_by_what_stands_in_it(people):
     brought_in(matched(sent(people, HEATERS)))
     run = sent(people, NAMELESS, "jobs")

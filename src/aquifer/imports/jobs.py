@@ -1,6 +1,7 @@
 """A job book as an office keeps it: who, where, when, and in a few words what was done; read into past visits."""
 
 import datetime
+import re
 import uuid
 from collections.abc import Mapping
 
@@ -26,6 +27,7 @@ from aquifer.imports.plan import PlannedRow, Progress, nothing
 from aquifer.imports.tables import Table
 from aquifer.visits.models import Finding, Visit
 
+_OF_TANKLESS = re.compile(r"tankless|on demand|durchlauf|\btl\b", re.IGNORECASE)
 _TANKS = {Task.FLUSH, Task.ANODE_INSPECTION, Task.ANODE_REPLACEMENT, Task.LOOK_OVER}
 _TANKLESS = {Task.DESCALE, Task.UPKEEP}
 
@@ -86,7 +88,7 @@ def _decide(number: int, row: Mapping[str, str], heaters: "_Heaters", way: How) 
     heater, doubt = heaters.of(customer, address, {Task(str(one["task"])) for one in understood})
     if heater is None:
         return left("no such customer at this address is on record")
-    understood = [_as_at(HeaterKind(heater.kind), one) for one in understood]
+    understood = [_as_at(HeaterKind(heater.kind), one, text) for one in understood]
     margin = datetime.timedelta(days=DAYS_PER_YEAR * ((heater.install_margin_years or 0) + (when.margin_years or 0)))
     if heater.installed_on and when.on < heater.installed_on - margin:
         return left(f"it is before {heater.tag} was put in")
@@ -105,10 +107,11 @@ def _decide(number: int, row: Mapping[str, str], heaters: "_Heaters", way: How) 
     return PlannedRow(number, RowAction.CREATE, key, detail, values=values)
 
 
-def _as_at(kind: HeaterKind, one: Mapping[str, Cell]) -> dict[str, Cell]:
+def _as_at(kind: HeaterKind, one: Mapping[str, Cell], text: str) -> dict[str, Cell]:
     """What was understood as it can be of this kind: a tank out of which the scale was taken was flushed, however that
-    is called, and nobody measures in litres what acid takes out of an exchanger."""
-    if one["task"] != Task.DESCALE:
+    is called, and nobody measures in litres what acid takes out of an exchanger. What is said of a tankless one that
+    is not on record is no flush of the tank beside it."""
+    if one["task"] != Task.DESCALE or (kind.is_tank and (_OF_TANKLESS.search(text) or "flow_before_l_min" in one)):
         return {**one}
     if kind.is_tank:
         return {**one, "task": Task.FLUSH}
