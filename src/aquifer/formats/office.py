@@ -102,7 +102,8 @@ _VALUE = re.compile(r"\+?[\d\s()./-]*\d[\d\s()./-]*|[^@\s]+@[^@\s]+\.\w+")
 """A figure, a day, a telephone number or an address for mail."""
 _NUMBERS_A_COLUMN = re.compile(r"\d{1,2}|(19|20)\d\d")
 """A number or a year, by which columns are called, too."""
-_DAY = re.compile(r"\d{4}-\d\d?-\d\d?|\d{1,2}[./-]\d{1,2}[./-]\d{2,4}")
+DAY = re.compile(r"\d{4}-\d\d?-\d\d?|\d{1,2}[./-]\d{1,2}[./-]\d{2,4}")
+"""A whole day, as a cell of its own."""
 
 
 def _has_no_header(lines: list[tuple[int, list[str]]]) -> bool:
@@ -114,7 +115,7 @@ def _has_no_header(lines: list[tuple[int, list[str]]]) -> bool:
         told = [cells[at].strip() for cells in below if at < len(cells) and cells[at].strip()]
         mostly = 2 * sum(bool(_VALUE.fullmatch(one)) for one in told) > len(told)
         if told and mostly and _VALUE.fullmatch(cell) and not _NUMBERS_A_COLUMN.fullmatch(cell):
-            alike += 2 if _DAY.fullmatch(cell) else 1
+            alike += 2 if DAY.fullmatch(cell) else 1
     return alike > 1
 
 

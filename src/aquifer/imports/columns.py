@@ -13,6 +13,7 @@ from aquifer.core.units import METRIC, WRITTEN, Quantity, Unit
 from aquifer.errors import Invalid
 from aquifer.formats.cells import BadCell, Column
 from aquifer.formats.heater_said import kind
+from aquifer.formats.office import DAY
 from aquifer.formats.said import plainly
 from aquifer.formats.sheet import WHY_REFUSED, Matched, Sheet, missing_of, own_names
 from aquifer.imports import column_names, entry, office_cells
@@ -128,7 +129,7 @@ def _of_jobs(table: Table, header: list[str], lines: list[list[str]]) -> dict[st
     }  # fmt: skip
     free = [name for name in cells if found.get(name, "note") == "note" and cells[name]]
     if "on" not in found.values():
-        days = [name for name in free if all(_DAY.fullmatch(cell) for cell in cells[name])]
+        days = [name for name in free if all(DAY.fullmatch(cell) for cell in cells[name])]
         names |= dict.fromkeys(days[:1], "on")
     left = [name for name in free if name not in names]
     if "done" not in found.values() and left:
@@ -144,7 +145,6 @@ def _of_jobs(table: Table, header: list[str], lines: list[list[str]]) -> dict[st
 
 A_WORD = 5.0
 """Letters of a cell on average beyond which it says something; whoever did it is told in fewer. Assumption."""
-_DAY = re.compile(r"\d{4}-\d\d?-\d\d?|\d{1,2}[./-]\d{1,2}[./-]\d{2,4}")
 
 
 def _heater_numbers(table: Table, header: list[str]) -> dict[str, int]:
