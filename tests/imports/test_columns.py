@@ -4,16 +4,19 @@ import datetime
 
 import pytest
 
+from aquifer.core.units import METRIC
 from aquifer.formats.csv_table import csv_sheet
 from aquifer.imports import column_names, columns
+from aquifer.imports.entry import How
 from aquifer.imports.tables import tables
 
+HOW = How(datetime.date(2026, 11, 25), False, METRIC)
 TABLES = tables(datetime.date(2026, 11, 25))
 
 
 def guessed(kind: str, *header: str) -> list[tuple[str, str]]:
     sheet = csv_sheet(";".join(header) + "\n" + ";".join("x" for _ in header) + "\n")
-    return [(one["column"], one["written"]) for one in columns.asked(TABLES[kind], sheet)]
+    return [(one["column"], one["written"]) for one in columns.asked(TABLES[kind], sheet, HOW)]
 
 
 @pytest.mark.parametrize(

@@ -20,11 +20,11 @@ class KindSaid:
     vent: str = ""
 
 
-_AT_ONCE = ("tankless", "on demand", "durchlauf", "instant")
+_AT_ONCE = ("tankless", "on demand", "durchlauf", "instant", "doorstrom", "de paso", "combi", "kombi", "geiser")
 _GAS = {"ng", "lp", "lpg", "propane", "natural", "nat", "gaz"}
 _GLUED_E = re.compile(r"(^|\d ?-?)e\b|\be ?-?\d\d\d?\b|kleinspeicher")
 _GLUED_GAS = re.compile(r"^g$|\b(g|ng|lp) ?-?\d\d\d?\b")
-_NO_FUEL = {"gasket", "gaskets"}
+_NO_FUEL = {"gasket", "gaskets", "gastado", "gastada"}
 _HEAT_PUMP = {"hp", "hpwh", "hybrid", "wp", "thermodynamique", "aerotermia"}
 _TANKLESS = {"tkls", "tnkls", "tankls", "tls"}
 _ELECTRIC = {"el", "elc", "elec", "elect", "electric", "elektrisch", "elektro", "electrical"}
@@ -45,18 +45,20 @@ def kind(text: str) -> KindSaid | None:
         if electric and not gas:
             return KindSaid(HeaterKind.ELECTRIC_TANKLESS)
         return KindSaid(HeaterKind.GAS_TANKLESS)
-    if words & _HEAT_PUMP or "heat pump" in said or "warmepumpe" in said:
+    if words & _HEAT_PUMP or re.search(r"heat pump|warmepumpe|warmtepomp|bomba de calor|pompe a chaleur", said):
         return KindSaid(HeaterKind.HEAT_PUMP_TANK)
-    if "indire" in said or "solar" in said or words & {"boiler", "kessel"}:
+    if "indire" in said or "solar" in said or (words & {"boiler", "kessel"} and not compound):
         return KindSaid(HeaterKind.INDIRECT_TANK)
     if words & {"rv", "camper", "motorhome", "vehicle", "boat"}:
         return KindSaid(HeaterKind.MOBILE_TANK)
     if gas:
         vent = Vent.POWERED if words & {"power", "powervent", "pv"} else Vent.DIRECT if words & {"direct", "dv"} else ""
         return KindSaid(HeaterKind.GAS_TANK, vent)
-    return KindSaid(HeaterKind.ELECTRIC_TANK) if electric else None
+    return KindSaid(HeaterKind.ELECTRIC_TANK) if electric or "point of use" in said else None
 
 
+_WIRE_MM = 2.0
+"""The core of a rod, which is left when all else has gone. Trade practice."""
 _OF_KINDS = _ELECTRIC | {
     "gas", "ng", "lp", "lpg", "propane", "natural", "nat", "e", "g", "pv", "dv", "power", "powervent", "direct", "vent",
     "vented", "std", "standard", "atmospheric", "tankless", "on", "demand", "condensing", "heat", "pump", "hp", "hpwh",
@@ -75,6 +77,13 @@ def is_kind_alone(text: str) -> bool:
 _COMPOUND = re.compile(r"^(gas|elektro)")
 
 
+_CHANGED = re.compile(
+    r"^([1-4] )?(rods? |anodes? )?(repl(aced)?|new|changed|vervangen|neu|ersetzt|getauscht|changee?|cambiado)?"
+    r"( rods?| anodes?)?[ .:]*(in )?(?='?\d)"
+)
+"""What is said before the day since when a rod is there: "repl 2021", "2 rods 2023"."""
+
+
 @dataclass(frozen=True)
 class RodSaid:
     alloy: str = ""
@@ -89,18 +98,19 @@ def rod(text: str, today: datetime.date, day_first: bool, unit: str) -> RodSaid 
     said = plainly(text)
     if is_unknown(text):
         return None
-    if said.rstrip(".") in {"none", "no", "keine", "without", "sans", "sin"}:
+    if said.rstrip(".") in {"none", "no", "keine", "without", "sans", "sin", "no tiene", "geen"}:
         return RodSaid(Alloy.NONE)
-    if re.search(r"\b(powered|power anode|fremdstrom)\b", said):
+    if re.search(r"\b(powered|(power|pwr) anode|fremdstrom)\b", said):
         return RodSaid(Alloy.POWERED)
-    if re.fullmatch(r"(verbraucht|used up|gone|eaten|spent|aufgebraucht)\.?", said):
+    if re.fullmatch(r"(verbraucht|used up|gone|eaten|spent|aufgebraucht|gastado|op|epuisee?)\.?", said):
         return RodSaid(used_up=True)
     if re.fullmatch(r"(orig|original|factory|erste)\.?", said):
         return RodSaid(original=True)
-    if re.fullmatch(r"'\d\d|(19|20)\d\d|\d{1,2}[/-](\d\d|\d{4})|\d{4}-\d\d-\d\d", said):
+    said = _CHANGED.sub("", said)
+    if re.fullmatch(r"'\d\d|(19|20)\d\d|\d{1,2}[/-](\d\d|\d{4})|\d{4}-\d\d-\d\d(t.*)?", said):
         return RodSaid(fitted_on=day(said, today, day_first).on)
     if re.fullmatch(r"[\d.,]+ ?(mm|cm|in|\")?", said):
-        found = amount(text, Quantity.LENGTH, unit, 0.0, 60.0)
+        found = amount(text, Quantity.LENGTH, unit, _WIRE_MM, 60.0)
         return RodSaid(diameter_mm=found.value) if found else None
     found_alloy = re.match(r"(mg|mag|magnesium|al|alu|alum|aluminum|aluminium|zinc|al zn|alu/zinc)\b\.?", said)
     if not found_alloy:

@@ -39,7 +39,10 @@ def office_sheet(data: bytes, name: str = "") -> Sheet:
         return Sheet(header, _lines(lines[at:], len(header)), title)
     named, at = _of_two_rows(lines, at)
     header = _names(named)
-    return Sheet(header, _lines(lines[at + 1 :], len(header)), title)
+    again = _words(lines[at][1])
+    # Above each part of a list its header may stand once more.
+    rest = [line for line in lines[at + 1 :] if _words(line[1]) != again]
+    return Sheet(header, _lines(rest, len(header)), title)
 
 
 def _text(data: bytes) -> str:
@@ -180,6 +183,10 @@ def _names(cells: list[str]) -> list[str]:
             twice, number = f"{name} ({number})", number + 1
         names.append(twice)
     return names
+
+
+def _words(cells: list[str]) -> list[str]:
+    return [plainly(cell) for cell in cells if cell.strip()]
 
 
 def _lines(lines: list[tuple[int, list[str]]], width: int) -> Iterator[tuple[int, list[str]]]:

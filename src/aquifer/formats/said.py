@@ -18,14 +18,14 @@ EARLIEST_YEAR = 1950
 _NOBODY_KNOWS = {
     "", "?", "??", "???", "-", "--", "n/a", "na", "none known", "unknown", "unk", "don't know", "dont know", "dk",
     "not known", "no idea", "unbekannt", "unleserlich", "label gone", "gone", "illegible", "tbd", "keine angabe",
-    "inconnu", "inconnue", "desconocido",
+    "inconnu", "inconnue", "desconocido", "onbekend", "n.v.t", "nvt", "#n/a", "#ref!", "#value!", "null", "nan",
 }  # fmt: skip
 _BEFORE_US = {"before we came", "before us", "before our time", "vor unserer zeit", "pre us"}
 _NO_DAY = re.compile(r"0{4}[-./]00[-./]00.*|00[-./]00[-./]0{2,4}|0?1[-./]0?1[-./]1900|1900-01-01.*|1899-12-3[01].*|0")
 """What programs write for a day that nobody entered."""
-_NEVER = {"never", "nie", "no", "none", "not done", "keine", "noch nie", "jamais", "nunca"}
+_NEVER = {"never", "nie", "no", "none", "not done", "not yet", "keine", "noch nie", "jamais", "nunca", "nooit"}
 _YES = {"y", "yes", "ja", "j", "x", "true", "1", "installed", "vorhanden", "has one", "whole house", "oui", "si"}
-_NO = {"n", "no", "nein", "false", "0", "none", "keine", "keiner", "without", "city", "non", "sans"}
+_NO = {"n", "no", "nein", "false", "0", "none", "keine", "keiner", "without", "city", "non", "sans", "nee", "geen"}
 
 
 @lru_cache(maxsize=4096)
@@ -56,7 +56,7 @@ UNKNOWN_DAY = When(None, "unknown")
 _MONTHS = {name.lower(): number for number, name in enumerate(calendar.month_name) if name}
 _MONTHS |= {name.lower(): number for number, name in enumerate(calendar.month_abbr) if name}
 _MONTHS |= {"sept": 9, "januar": 1, "februar": 2, "marz": 3, "mai": 5, "juni": 6, "juli": 7, "okt": 10, "oktober": 10}
-_MONTHS |= {"dez": 12, "dezember": 12}
+_MONTHS |= {"dez": 12, "dezember": 12, "maart": 3, "mrt": 3, "mei": 5, "augustus": 8, "januari": 1, "februari": 2}
 _MONTHS |= {
     "janv": 1, "janvier": 1, "fevr": 2, "fevrier": 2, "mars": 3, "avr": 4, "avril": 4, "juin": 6, "juil": 7,
     "juillet": 7, "aout": 8, "septembre": 9, "octobre": 10, "novembre": 11, "decembre": 12, "enero": 1, "febrero": 2,
@@ -79,7 +79,7 @@ def day(text: str, today: datetime.date, day_first: bool, of_this_year: bool = F
     if said in _NEVER:
         return replace(UNKNOWN_DAY, never=True)
     said = re.sub(r"(?<=\d)[ t]+\d{1,2}:\d\d(:\d\d)?(\.\d+)?( ?[ap]m|z)?$", "", said)
-    said = _BESIDE_A_DAY.sub("", said)
+    said = _DONE_BEHIND.sub("", _BESIDE_A_DAY.sub("", said))
     about = bool(_ABOUT.search(said))
     said = " ".join(_ABOUT.sub(" ", said).split()).strip(" .,")
     first, last = _ago(said, today) or _span(said, today, day_first)
@@ -104,12 +104,16 @@ def age(text: str, today: datetime.date, day_first: bool) -> When:
 _DAY_OR_YEAR = re.compile(r"\d{1,2} ?[./-] ?(\d{2})|[a-z]+\.? ?[-/]? ?(\d{2})")
 _AGE = re.compile(
     r"((?:over|more than|uber)\s|>)?\s*(\d{1,2})\s*(\+)?\s*"
-    r"(yrs?|years?|y|jahre?|mos?|months?|monate?)\.?( old| alt| ?\+)?"
+    r"(yrs?|years?|y|jahre?|mos?|months?|monate?)\.?( old| alt| ago| ?\+)?"
 )
-_ABOUT = re.compile(r"[~?]|\b(about|approx|around|circa|ca|ungefahr|etwa)\b\.?|(?<=\d)\s?ish\b|-ish\b")
+_ABOUT = re.compile(r"[~?]|^c\. ?(?=\d)|\b(about|approx|around|circa|ca|ungefahr|etwa)\b\.?|(?<=\d)\s?ish\b|-ish\b")
 _BESIDE_A_DAY = re.compile(
-    r"^(installed|inst|put in|new|since|various|mixed|between|eingebaut|seit)\b[.: ]*(in |on )?(?=\S)"
+    r"^(installed|inst|put in|new|since|various|mixed|between|eingebaut|seit|flushed|flush|descaled|serviced|svcd?|"
+    r"done|cleaned|last|replaced|repl|changed|gespult|entkalkt)\b[.:, ]*(in |on )?(?=\S)"
 )
+"""What is said before a day of what was done on it."""
+_DONE_BEHIND = re.compile(r"(?<=\d)[ ,(-]+(ok|done|good|flushed|descaled|serviced|fine|ja|yes)[ .!)]*$")
+"""What is said behind it."""
 _BEFORE = re.compile(r"(?:pre|before|prior to|older than|vor|avant|antes de)\b[\s-]*(\d{4})|<\s*(\d{4})")
 OLDER_YEARS = 5
 """How much older something may be than the age or year that it is said to be at least. Assumption."""
@@ -136,6 +140,11 @@ _COUNTED_FROM = datetime.date(1899, 12, 30)
 
 def _span(said: str, today: datetime.date, day_first: bool) -> tuple[datetime.date, datetime.date]:
     """The first and the last day that are meant."""
+    if found := re.fullmatch(r"(\d{4})-00-00|(\d{4})-(0[1-9]|1[0-2])-00", said):
+        # As databases keep a day of which the month or the year alone is known.
+        said = found[1] or f"{found[2]}-{found[3]}"
+    if found := re.fullmatch(r"((?:19|20)\d\d)(0[1-9]|1[0-2])([0-3]\d)", said):
+        return _one(int(found[1]), int(found[2]), int(found[3]), said)
     if found := re.fullmatch(r"(\d{4})-(\d{1,2})-(\d{1,2})(?:[t ].*)?", said):
         return _one(int(found[1]), int(found[2]), int(found[3]), said)
     if found := re.fullmatch(r"(\d{1,2})\s*([./-])\s*(\d{1,2})\s*\2\s*(\d{2}|\d{4})", said):
@@ -238,13 +247,18 @@ _UNIT_WORDS = {
     Quantity.PRESSURE: {"psi": "psi", "lbs": "psi", "bar": "bar", "kpa": "kpa"},
     Quantity.HARDNESS: {
         "gr": "gpg", "gpg": "gpg", "grains": "gpg", "grain": "gpg", "g": "gpg", "ppm": "ppm", "mg/l": "mg/l",
-        "mgl": "mg/l", "°dh": "°dh", "dh": "°dh", "°d": "°dh", "grad dh": "°dh", "°fh": "°fh", "fh": "°fh", "°f": "°fh",
+        "mgl": "mg/l", "mmol/l": "mmol/l", "mmol": "mmol/l", "°dh": "°dh", "dh": "°dh", "°d": "°dh",
+        "grad dh": "°dh", "°fh": "°fh", "fh": "°fh", "°f": "°fh",
     },
     Quantity.LENGTH: {
         "mm": "mm", "cm": "cm", "in": "in", "inch": "in", "inches": "in", '"': "in", "zoll": "in",
     },
 }  # fmt: skip
 """How people write units, in small letters without points."""
+
+
+_SHAPES = {"tall", "short", "lowboy", "low boy", "st", "std"}
+"""What is said of a tank behind its size."""
 
 
 @dataclass(frozen=True)
@@ -261,7 +275,8 @@ def amount(text: str, kind: Quantity, unit: str, low: float, high: float) -> Amo
     Raises: BadCell for what is no figure, has another unit or cannot be so."""
     if is_unknown(text):
         return None
-    said = re.sub(r"\s+", " ", text.replace("\u00b0", "°").strip().lower()).rstrip("+").strip()
+    said = re.sub(r"\s+", " ", text.replace("\u00b0", "°").strip().lower()).rstrip("+!").strip()
+    said = re.sub(r"(?<=\d) ?-?ish\b|^(about|ca\.?|circa|approx\.?) (?=\d)", "", said)
     if len(said) > LONGEST_FIGURE:
         raise BadCell(f"{text[:40]!r} is no figure")
     said = _COUNT_BEHIND.sub(r"\2\3 x \1", _COUNT_BEFORE.sub(r"\1\2 x ", said))
@@ -273,6 +288,8 @@ def amount(text: str, kind: Quantity, unit: str, low: float, high: float) -> Amo
         raise BadCell(f"{text[:40]!r} is no figure")
     word = found[4].strip(" .()").replace(" ", " ")
     words = _UNIT_WORDS[kind]
+    if word in _SHAPES:
+        word = ""
     if word and word not in words:
         raise BadCell(f"{text[:40]!r} has a unit that is not known here; known: {', '.join(WRITTEN[kind])}")
     figures = [float(one.replace(",", ".")) for one in (found[2], found[3]) if one]
@@ -335,7 +352,7 @@ def phones(text: str) -> list[str]:
 
 def phone(text: str) -> tuple[str, str]:
     """A telephone number as it is shown, and what else was written beside it. Raises: BadCell for what has none."""
-    if is_unknown(text) or plainly(text) in _NEVER:
+    if is_unknown(text) or plainly(text) in {*_NEVER, "no phone", "no tel"}:
         return "", ""
     found = _PHONE.search(text)
     digits = re.sub(r"\D", "", found[0]) if found else ""
@@ -368,6 +385,14 @@ def address(text: str) -> Address:
     if not postcode and (found := re.match(r"(\d{4,5})\s+(.+)", town)):
         postcode, town = found[1], found[2]
     return Address(street[:200], town[:120], state, postcode)
+
+
+_NOBODY = {"void", "vacant", "empty", "vacant unit", "no tenant", "leer", "leerstehend", "leegstand", "vacante"}
+
+
+def is_nobody(text: str) -> bool:
+    """Whether somebody wrote that nobody lives there."""
+    return plainly(text).strip("()[]. ") in _NOBODY
 
 
 GONE = re.compile(r"\b(sold|skip|moved away|no longer (a )?(customer|ours)|cancel+ed|inactive|verkauft|gekundigt)\b")

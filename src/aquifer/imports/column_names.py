@@ -37,7 +37,6 @@ OTHER_NAMES = {
 LIST_NAMES = {
     "account": (
         "acct",
-        "cust",
         "cust id",
         "customer id",
         "id",
@@ -158,44 +157,62 @@ JOB_NAMES = {
 """In a job book."""
 NOTES_BESIDE = ("notes", "details", "description")
 """Say what was done where nothing else does, and else what the office noted."""
+LIVES_THERE = r"\b(tenant|resident|occupant|mieter|bewohner|locataire|inquilino|huurder|contact)"
+"""Who is to be met in a house, which may be another's."""
 LIKE = (
-    ("note", r"warrant|garantie|balance|\bnext\b|interval"),
-    ("email", r"e ?mail"),
-    ("second_phone", r"cell|mobile|mobil|handy|phone 2|2nd ph|alt ph"),
-    ("phone", r"\b(phone|ph|tel|telefon)"),
-    ("account", r"\b(acct|account|cust(omer)? (no|num|id)|kunden ?n)"),
-    ("postcode", r"\b(zip|postal|post ?code|plz)"),
+    ("note", r"warrant|garantie|balance|\bnext\b|interval|piped|anodenstrom|\bma$"),
+    ("email", r"e ?mail|courriel|correo"),
+    ("second_phone", r"cell|mobile|mobil|handy|phone 2|2nd ph|alt ph|\btel 2|portable|celular"),
+    ("latitude", r"^lat(itude)?$|breitengrad"),
+    ("longitude", r"^(long?|lng)(itude)?$|langengrad"),
+    ("phone", r"\b(phone|ph|tel|telefon)|telefo|contact (no|num)"),
+    ("customer", r"^cust$|^(account|acct)( name)?$"),
+    ("account", r"\b(acct|account|cust(omer)? (no|num|id)|kunden ?n|klant ?n)|\bref(erence)?( no)?$"),
+    ("account", r"^(cust|customer|client|kunde|klant|cliente)$"),
+    ("postcode", r"\b(zip|postal|post ?code|plz|c ?p)\b|\bpostal|postcode"),
     ("address", r"\b(street|addr\w*)\b.*\b(city|town|ort)\b"),
     ("street", r"\bstreet|strasse"),
-    ("address", r"addr|adress|anschrift|direccion"),
-    ("town", r"\b(town|city|ort|ville|ciudad|localidad)\b"),
-    ("customer", r"\b(customer|client|klient|bill|owner|kunde|name|nombre|nom\b|who)"),
+    ("address", r"addr|adress|\badres\b|anschrift|direccion|objekt|\b(site|premises|property|bldg unit)\b"),
+    ("town", r"\b(town|twn|city|ort|ville|ciudad|localidad|plaats|woonplaats|gemeinde|village|poblacion|citta)\b"),
+    ("customer", r"\b(customer|client|klient|klant|bill|owner|kunde|name|naam|nombre|nom\b|who|eigentumer)"),
+    ("customer", LIVES_THERE),
+    ("phone", r"\bcontact\b"),
     ("make_and_model", r"\b(make|model)\b.*\b(serial|s n)\b"),
     ("serial", r"serial|\bs n\b|fabr|serien"),
     ("installed", r"\b(mfr|mfg|mfd|manuf\w*)\b.*\b(date|yr|year)\b|\bdate of (mfr|mfg|manuf)"),
     ("make_and_model", r"\bmake\b.*model|brand"),
     ("model", r"\bmodel"),
     ("make", r"\b(make|manuf(acturer)?|hersteller)\b"),
-    ("expansion_tank", r"\bexpansion\b|\bexp (tank|vessel|tk)\b|^exp$|ausdehnung"),
+    ("expansion_tank", r"\bexpansion\b|\bexp (tank|vessel|tk)\b|^exp$|ausdehnung|\bx ?tank\b|^ag( l)?$"),
     ("relief_valve", r"\b(t p|tp|tpr|tprv|relief)\b|sicherheitsventil|soupape"),
-    ("last_flush", r"flush|last (svc|serv|maint)|descal|wartung|entkalk|entretien|vidange|mantenimiento"),
-    ("anode", r"anode|\brod\b"),
-    ("softener", r"soft|entharter|enthartung|adoucisseur|descalcificador"),
-    ("hardness", r"\bhard|grain|harte|durete|dureza"),
-    ("pressure", r"\b(psi|press|druck|prv|bar|kpa|presion)"),
-    ("setpoint", r"\b(temp|set(point| at)?)\b|temperatur|consigne"),
-    ("installed", r"install|\binst\b|\bput in|in service|\b(year|yr|age|mfg|mfd|manufactured|built|annee|ano)\b"),
-    ("installed", r"\bcommissioned\b|\bcomm(issioning)? date\b|baujahr|einbau|inbetrieb"),
-    ("size", r"\b(size|gal|gallons|capacity|capacit|capacidad|cap|volume|inhalt|liter|litres)"),
-    ("kind", r"\b(type|fuel|kind|gerat|appareil|tipo|wh)\b"),
+    ("last_flush", r"flush|last (svc|serv|maint)|descal|wartung|entkalk|entretien|vidange|mantenimiento|onderhoud"),
+    ("last_flush", r"(ultimo|dernier) (servicio|service)|\blast( done| visit| date| time)?$|\bserviced\b"),
+    ("anode", r"anode|anodo|\brod\b"),
+    ("softener", r"soft|entharter|enthartung|adoucisseur|descalcificador|ablandador|ontharder"),
+    ("hardness", r"\bhard|grain|harte|durete|dureza|hardheid"),
+    ("pressure", r"\b(psi|press|prv|bar|kpa|presion|static)\b|\bpress|druck|\bpsi$"),
+    ("setpoint", r"\b(temp|set(point| at)?|stat|thermostat)\b|temperatu|consigne|soll ?temp|\bset ?point"),
+    ("installed", r"install|instalacion|\binst\b|\bput in|in service|\b(year|yr|age|built|annee|ano)\b"),
+    ("installed", r"\bcommissioned\b|\bcomm(issioning)? date\b|baujahr|bouwjaar|einbau|inbetrieb|\bfitted\b|\bmade\b"),
+    ("installed", r"herstelldat|\b(mfg|mfd|manufactured)\b"),
+    (
+        "size",
+        r"\b(size|gal|gals|gallons|capacity|capacit|capacidad|cap|volum|inhalt|inhoud|liter|litres|litros|galones)",
+    ),
+    ("location", r"\b(location|where|room|standort)"),
+    ("kind", r"\b(type|fuel|kind|appareil|tipo|wh|toestel|appliance|equip(ment)?|equipo|aparato|heater|unit)\b|gerat"),
     ("people", r"people|persons|personen|occup|household"),
     ("well", r"\bwell|water source|brunnen"),
-    ("location", r"\b(location|where|room|standort)"),
-    ("note", r"note|remark|comment|bemerk|notiz|memo|remarque|observac"),
+    ("note", r"note|remark|comment|bemerk|notiz|memo|remarque|observac|opmerking"),
 )
-"""What a name of such a list is like, where it is none of those; the first that fits."""
-UNITS = {"gallon": "gal", "gallons": "gal", "litre": "l", "litres": "l", "inch": "in", "inches": "in", "f": "°f"}
+"""What a name of such a list is like, where it is none of those; of several the first is the likeliest."""
+UNITS = {
+    "gallon": "gal", "gallons": "gal", "litre": "l", "litres": "l", "liter": "l", "litros": "l", "inch": "in",
+    "inches": "in", "f": "°f", "mg": "mg/l", "mmol": "mmol/l",
+}  # fmt: skip
 """Words in a column's name that say its unit."""
+UNIT_WORDS = {"l", "gal", "mm", "cm", "in", "c", "f", "kpa", "psi", "bar", "kw", "gpg", "ppm", "dh", "fh", *UNITS}
+"""All of those, and the units themselves."""
 NAME_AND_ADDRESS = re.compile(r"(name|customer|client|kunde)\s*([/&,+]|and|und)\s*(addr|adress|anschrift)")
 """A column of names with the address beside them; "Customer address" has the address alone."""
 VALUES = (

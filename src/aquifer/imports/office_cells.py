@@ -22,14 +22,16 @@ def list_table() -> Table:
     texts = (
         "account", "customer", "company", "first_name", "address", "street", "house_number", "apartment", "town",
         "state", "postcode", "phone", "second_phone", "email", "kind", "count", "make_and_model", "make", "model",
-        "serial", "location", "expansion_tank", "softener", "well", "last_flush", "people", "relief_valve",
+        "serial", "location", "softener", "well", "last_flush", "people", "relief_valve",
     )  # fmt: skip
     # A list may have a column for each year in which it was flushed.
     columns = [Column(name, text_up_to(2000), many=name == "last_flush") for name in texts]
     columns.append(Column("installed", text_up_to(2000), ways={"age": text_up_to(2000)}, own="a day or a year"))
+    vessel = Column("expansion_tank", text_up_to(2000), ways={one: text_up_to(2000) for one in ("l", "gal")}, own="l")
+    where = [Column(name, text_up_to(40)) for name in ("latitude", "longitude")]
     rod = Column("anode", text_up_to(2000), ways={one: text_up_to(2000) for one in ("mm", "in")}, own="mm")
     note = Column("note", text_up_to(2000), many=True)
-    return Table("list", Heater, "", [*columns, *quantities, rod, note])
+    return Table("list", Heater, "", [*columns, *quantities, *where, vessel, rod, note])
 
 
 kind_word = word([*values(HeaterKind), UNKNOWN])
@@ -67,7 +69,8 @@ def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entr
     entries: list[Entry] = []
     numbers, above = heater_numbers(sheet.header), dict[str, str]()
     # A list of one house says above its columns whose it is.
-    house = "" if any(match.column in _WHOSE for match in matches.values()) else _OF_WHAT.sub("", sheet.title)
+    of_title = _OF_WHAT.sub("", sheet.title)
+    house = "" if any(match.column in _WHOSE for match in matches.values()) else of_title
     for number, cells in sheet.lines:
         entry = Entry(number)
         others: dict[int, tuple[Entry, list[str]]] = {}
@@ -95,6 +98,8 @@ def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entr
         if house:
             entry.cells["customer"] = house
         where = _put_together(entry)
+        if entry.cells.pop("nobody", False) and not entry.cells.keys() & _WHERE:
+            entry.cells["customer"] = of_title or where or "nobody named"
         for _, (other, told) in sorted(others.items()):
             if other.has_heater:
                 entry.others += [other, *other.others]
@@ -116,13 +121,14 @@ _OF_WHAT = re.compile(r"\s*[-–:(,]\s*(water )?(heaters?|inventory|list|assets?
 """What a title says of the list, behind whose it is."""
 _HAS_YEAR = re.compile(r"(19|20)\d\d|'\d\d")
 _WHOSE = {"customer", "company", "address", "street", "account"}
+_WHERE = {"customer", "address", "street"}
 _OF_EACH = {"installed", "last_flush"}
 """What is true of all heaters that are named in one cell, where it stands beside them."""
 _DITTO = {'"', "''", "ditto", "dito", "do", "same", "same as above", "as above", "s.o", "w.o"}
 """What people write for: as in the cell above."""
 _OF_THE_HOUSE = (
     "account", "customer", "address", "street", "town", "state", "postcode", "phone", "second_phone", "email",
-    "softener", "well", "hardness", "pressure", "people",
+    "softener", "well", "hardness", "pressure", "people", "latitude", "longitude",
 )  # fmt: skip
 
 
@@ -164,9 +170,9 @@ def _told_apart(entry: Entry, number: int) -> None:
 
 def _as_above(entry: Entry, before: Entry) -> None:
     """A row that names a heater and nobody is of the house above it."""
-    if entry.cells.keys() & {"customer", "address", "street"} or not any(own.has_heater for own in entry.heaters):
+    if entry.cells.keys() & _WHERE or not any(own.has_heater for own in entry.heaters):
         return
-    if before.cells.keys() & {"customer", "address", "street"} and "total" not in before.cells:
+    if before.cells.keys() & _WHERE and "total" not in before.cells:
         entry.above = before.above or before.number
         entry.notes += [note for note in before.notes if said.is_gone(note)]
         entry.cells = {name: before.cells[name] for name in _OF_THE_HOUSE if name in before.cells} | entry.cells

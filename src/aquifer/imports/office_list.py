@@ -268,6 +268,7 @@ class _Register:
         }
         household = Household(key, values)
         household.values["well"] = bool(entry.said("well"))
+        household.values["at"] = entry.said("longitude"), entry.said("latitude")
         customer.sites[key] = household
         return household
 
@@ -326,8 +327,8 @@ def apply(
                 "code": next(codes),
                 "customer_id": owner[id(household)],
                 "zone_id": _zone(household, zones, of),
-                **{name: value for name, value in household.values.items() if name != "well"},
-                **towns.place(household.values["town"], household.values["postcode"]),
+                **{name: value for name, value in household.values.items() if name not in _NOT_KEPT},
+                **_located(household, towns),
             }
             for household in sites
         ]
@@ -340,6 +341,17 @@ def apply(
         statistics.refresh(Customer, Site, Heater, Part)
     progress(4, 4)
     return made
+
+
+_NOT_KEPT = {"well", "at"}
+
+
+def _located(household: Household, towns: Towns) -> dict[str, object]:
+    """Where a site is: as the list says, else the middle of its town or postcode."""
+    longitude, latitude = household.values["at"]
+    if longitude is None or latitude is None:
+        return towns.place(household.values["town"], household.values["postcode"])
+    return {"longitude": longitude, "latitude": latitude, "located_by": ""}
 
 
 def _in_service_again(model: type[Model], ids: Iterable[int], origin: Origin) -> list[int]:

@@ -1,8 +1,10 @@
 """One cell of a row of an office's own list, as it is understood; what cannot be read is a ``BadCell``."""
 
+import contextlib
 import datetime
 import re
 
+from aquifer.core.bounds import bound
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.units import Quantity
 from aquifer.formats import heater_said, said
@@ -26,6 +28,9 @@ def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
             entry.of_one_cell.append(Entry(entry.number))
             _read_kind(entry.of_one_cell[-1], name, match, other, how)
         entry.others += entry.of_one_cell
+    elif column == "customer" and said.is_nobody(text):
+        cells["nobody"] = True
+        entry.notes.append(f"{name}: {text}")
     elif column == "customer":
         _read_customer(cells, text)
     elif column == "address":
@@ -44,10 +49,7 @@ def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
     elif column == "relief_valve":
         cells["relief_valve"] = said.day(text, how.today, how.day_first)
     elif column == "expansion_tank":
-        cells["expansion_tank"] = said.yes(text)
-        if (volume := re.search(r"[\d.,]+\s*[a-z]+", text.lower())) and cells["expansion_tank"]:
-            found = said.amount(volume[0], Quantity.VOLUME, way_of(how.units, Quantity.VOLUME), 0.5, 500.0)
-            cells["expansion_tank_l"] = found.value if found else None
+        _read_expansion_tank(cells, text, match.written or "l")
     elif column == "softener":
         if re.search(r"\b(broken|out of order|off|bypass(ed)?|defekt)\b", said.plainly(text)):
             cells["softener"] = False
@@ -58,12 +60,19 @@ def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
         plain = said.plainly(text)
         if re.search(r"\bsoft(ened)?\b", plain) and not re.search(r"\b(not|un)", plain):
             cells.setdefault("softener", True)
-        is_mains = re.search(r"\b(city|mains|municipal|town|public)\b", plain)
+        is_mains = re.search(r"\b(city|mains|muni|municipal|town|public)\b", plain)
         cells["well"] = bool(re.search(r"\b(well|brunnen)\b", plain)) or (False if is_mains else said.yes(text))
     elif column == "apartment":
         if not said.is_unknown(text):
             bare = re.fullmatch(r"[\w-]+", text) and not re.match(r"(apt|unit|ste|suite|floor)\b", text, re.IGNORECASE)
             cells["apartment"] = f"{name} {text}" if bare else text
+    elif column in ("latitude", "longitude"):
+        most = bound(f"place.{column}").high
+        at = re.fullmatch(r"-?\d{1,3}(\.\d+)?", text.replace(",", "."))
+        if not said.is_unknown(text) and (not at or abs(float(at[0])) > most):
+            raise BadCell(f"{text[:40]!r} is no {column} from {-most:g} to {most:g}")
+        if at and float(at[0]):
+            cells[column] = float(at[0])
     elif column == "count":
         if (number_said := said.number(text, 0, 50)) is not None:
             cells["count"] = round(number_said)
@@ -79,6 +88,21 @@ def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
             cells["maker"], _, cells["model"] = (part.strip() for part in _make(text).partition(" "))
     elif not said.is_unknown(text):
         cells[column] = text
+
+
+def _read_expansion_tank(cells: dict[str, Cell], text: str, unit: str) -> None:
+    """Whether there is one: said, or by its size, or by the name of its build."""
+    size = re.search(r"\d+([.,]\d+)?( ?[a-z]+)?", text, re.IGNORECASE)
+    try:
+        cells["expansion_tank"] = said.yes(text)
+    except BadCell:
+        if not size:
+            raise
+        cells["expansion_tank"] = True
+    if size and cells["expansion_tank"] and (size[2] or (size[0] == text != "1")):
+        with contextlib.suppress(BadCell):
+            found = said.amount(size[0], Quantity.VOLUME, unit, 0.5, 500.0)
+            cells["expansion_tank_l"] = found.value if found else None
 
 
 def _read_flush(entry: Entry, name: str, text: str, how: How) -> None:
@@ -214,9 +238,19 @@ def _read_beside_kind(entry: Entry, name: str, text: str, how: How) -> None:
 def _read_figure(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
     column = match.column
     kind, low, high = BOUNDS[column]
-    if column == "setpoint" and re.fullmatch(r"[A-Ea-e]|hot|warm|low|med|medium|high|vacation|pilot", text.strip()):
-        entry.cells["control_setting"] = text.strip()
+    bare = text.strip(" !")
+    if column == "setpoint" and re.fullmatch(r"[A-E]|hot|warm|low|med|medium|high|vacation|pilot", bare, re.I):
+        entry.cells["control_setting"] = bare
         return
+    if len(text) < said.LONGEST_FIGURE and (beside := _SAID_BEHIND.fullmatch(text)):
+        entry.notes.append(f"{name}: {text}")
+        text = beside[1]
+    if column == "pressure":
+        if well := _WELL.search(text):
+            entry.cells["well"] = True
+            text = text.replace(well[0], " ").strip()
+        # A pump's switch has two pressures, and the house sees the higher.
+        text = re.sub(r"^(\d\d) ?[/-] ?(?=\d\d\b)", "", text)
     if column == "size" and (watts := re.fullmatch(r"(.+?) ?/ ?\d[\d.,]* ?k?w(?:atts?)?", text, re.IGNORECASE)):
         entry.notes.append(f"{name}: {text}")
         text = watts[1]
@@ -230,10 +264,13 @@ def _read_figure(entry: Entry, name: str, match: Matched, text: str, how: How) -
             entry.cells["count"] = found.count
 
 
+_SAID_BEHIND = re.compile(r"(.*\d.*?) ?\((?!(x ?)?\d).*[^\W\d].*\)")
+"""A figure with something in brackets that does not count."""
 _YEAR_NAMED = re.compile(r"(?<!\d)20\d\d(?!\d)")
 _MARKS = {"x", "xx", "y", "yes", "ja", "done", "ok", "1", "true", "\u2713", "\u2714"}
 _EVERY_YEAR = re.compile(
-    r"(monthly|quarterly|yearly|annual(ly)?|(every|each) (yr|year|spring|summer|fall|autumn|winter)|regular(ly)?|"
+    r"(monthly|quarterly|yearly|annual(ly)?|regular(ly)?|"
+    r"(every|each) (mo|month|qtr|quarter|yr|year|spring|summer|fall|autumn|winter)|"
     r"jahrlich|jedes jahr)\.?"
 )
 """Said of a service: the last was within a year."""

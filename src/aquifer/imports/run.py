@@ -94,7 +94,7 @@ def _matched(run: ImportRun) -> bool:
     if run.matches is not None:
         return True
     if (found := columns.known(table, sheet)) is None:
-        run.columns = columns.asked(table, sheet, entry.units_written())
+        run.columns = columns.asked(table, sheet, entry.how(timezone.localdate()))
         waiting = ImportRun.objects.filter(pk=run.pk, state=ImportState.CHECKING)
         waiting.update(columns=run.columns, state=ImportState.MATCHING)
         return False
@@ -123,7 +123,7 @@ def ask_again(run_id: int) -> ImportRun:
     """The columns were taken as the last time, and wrongly: ask. Raises: Conflict once it is past that."""
     run = ImportRun.objects.get(pk=run_id)
     table = _table(run)
-    asked = columns.asked(table, _opened(run), entry.units_written())
+    asked = columns.asked(table, _opened(run), entry.how(timezone.localdate()))
     for column in asked:
         before = (run.matches or {}).get(column["name"], {})
         column["column"] = before.get("column", column["column"])

@@ -1,0 +1,294 @@
+"""What a column of somebody's own file is: by its name, and in an office's list by what stands in it, too.
+
+Names are told by those that other people use, by what they are like, and by what they may be short for; a name that
+says one thing over cells that say another is not believed where something else fits both.
+"""
+
+import re
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from aquifer.formats import heater_said
+from aquifer.formats.cells import BadCell, Column
+from aquifer.formats.office import DAY
+from aquifer.formats.said import is_unknown, plainly
+from aquifer.formats.sheet import Matched
+from aquifer.imports import column_names, entry, office_cells, row_cells
+from aquifer.imports.entry import Entry, How
+from aquifer.imports.tables import Table
+
+
+def plain(name: str) -> str:
+    """A column's name as words in small letters: "InstallDate" and "Install date:" are the same."""
+    apart = re.sub(r"(?<=[a-z]{2})(?=[A-Z])|(?<=[A-Z])(?=[A-Z][a-z]{2})", " ", name)
+    return " ".join(re.sub(r"[^a-z0-9]+", " ", plainly(apart)).split())
+
+
+def named(table: Table, name: str) -> Column | None:
+    """The table's column of this name."""
+    return next((column for column in table.columns if column.name == name), None)
+
+
+def by_name(table: Table, name: str) -> Column | None:
+    """The column that people call so, with or without a unit behind it."""
+    said, own = plain(name), {"list": column_names.LIST_NAMES, "jobs": column_names.JOB_NAMES}.get(table.kind, {})
+    for column in table.columns:
+        ours = plain(column.name)
+        if said in (
+            ours,
+            ours.rsplit(" ", 1)[0] if column.ways else ours,
+            *column_names.OTHER_NAMES.get(column.name, ()),
+            *own.get(column.name, ()),
+        ):
+            return column
+    without_unit = " ".join(word for word in said.split() if word not in column_names.UNIT_WORDS)
+    return by_name(table, without_unit) if without_unit and without_unit != said else None
+
+
+def of_jobs(table: Table, header: list[str], lines: list[list[str]]) -> list[Column | None]:
+    """What a job book's columns are: by their names, and where these do not say, by what stands in them: the day, and
+    the longest text is what was done. A number of the job is none of them; without names whoever is named stands
+    first."""
+    names = {name: "note" for name in header if "#" in name}
+    found = {name: column.name for name in header if name not in names and (column := by_name(table, name))}
+    cells = {
+        name: [line[at].strip() for line in lines if at < len(line) and line[at].strip()]
+        for at, name in enumerate(header) if name not in names
+    }  # fmt: skip
+    free = [name for name in cells if found.get(name, "note") == "note" and cells[name]]
+    if "on" not in found.values():
+        days = [name for name in free if all(DAY.fullmatch(cell) for cell in cells[name])]
+        names |= dict.fromkeys(days[:1], "on")
+    left = [name for name in free if name not in names]
+    if "done" not in found.values() and left:
+        nameless = [name for name in left if office_cells.NAMELESS.fullmatch(name)]
+        if "customer" not in found.values():
+            names |= dict.fromkeys(nameless[:1], "customer")
+        told = {name: sum(map(len, cells[name])) / len(cells[name]) for name in left if name not in names}
+        longest = max(told.values(), default=0.0)
+        says = [name for name, long in told.items() if long == longest or (name in nameless and long > A_WORD)]
+        names |= dict.fromkeys(says, "done")
+    guesses, is_done_told = list[Column | None](), False
+    for name in header:
+        column = named(table, names[name]) if name in names else by_name(table, name)
+        if column and column.name == "done":
+            if is_done_told and plain(name) in column_names.NOTES_BESIDE:
+                column = named(table, "note")
+            is_done_told = True
+        guesses.append(column)
+    return guesses
+
+
+A_WORD = 5.0
+"""Letters of a cell on average beyond which it says something; whoever did it is told in fewer. Assumption."""
+
+
+@dataclass(frozen=True)
+class _Candidate:
+    """What a column may be, and how much speaks for it."""
+
+    worth: float
+    at: int
+    column: Column
+
+
+CALLED, ALIKE, SHORT_FOR, UNNAMED = 3.0, 2.0, 1.0, 0.5
+"""What it is worth that a column is called so by others, that its name is like it, that it may be short for it, that
+only its cells say so. Assumption: the order is all that counts."""
+FITS, MOSTLY = 0.2, 0.5
+"""Share of the cells that can be read as what a name says, below which the name is not believed where anything else is
+likelier; and above which a short or missing name is. Assumption."""
+LOOKED_AT = 200
+"""Cells of a column that are read for it. Assumption: a list of one hand goes on as it begins."""
+
+
+def of_list(table: Table, header: list[str], lines: list[list[str]], how: How) -> list[Column | None]:
+    """What the columns of an office's list are, each once of each of a row's heaters, the surest first; None for what
+    numbers the rows, and a note for what nothing is known of."""
+    numbers = office_cells.heater_numbers(header)
+    candidates: list[_Candidate] = []
+    for at, name in enumerate(header):
+        cells = [line[at].strip() for line in lines if at < len(line)]
+        told = [cell for cell in cells if cell and not is_unknown(cell)][:LOOKED_AT]
+        if not is_count_of_rows(name, cells):
+            own = office_cells.unnumbered(name) if numbers[name] > 1 else name
+            candidates += _candidates(table, header, at, own, told, how)
+    found: list[Column | None] = [None] * len(header)
+    taken = set[tuple[str, int]]()
+    for candidate in sorted(candidates, key=lambda one: (-one.worth, one.at)):
+        column: Column | None = candidate.column
+        if column and found[candidate.at] is None:
+            of = numbers[header[candidate.at]]
+            if place(column.name, of) in taken and not column.many:
+                column = named(table, _SECOND.get(column.name, ""))
+            if column and (column.many or place(column.name, of) not in taken):
+                found[candidate.at] = column
+                taken.add(place(column.name, of))
+    for at, name in enumerate(header):
+        cells = [line[at] for line in lines if at < len(line)]
+        if found[at] is None and not is_count_of_rows(name, cells):
+            beside = _by_neighbour(table, name, cells, found[at - 1] if at else None)
+            if beside and place(beside.name, 1) in taken:
+                beside = None
+            found[at] = beside or named(table, "note")
+            taken |= {place(beside.name, 1)} if beside else set()
+    return found
+
+
+_SECOND = {"phone": "second_phone"}
+"""What a second column of a kind is, where there may be two."""
+
+
+def place(column: str, number: int) -> tuple[str, int]:
+    """What may stand once in a file: a column, of each of a row's heaters."""
+    return column, number if column in entry.OF_A_HEATER else 1
+
+
+def is_count_of_rows(name: str, cells: list[str]) -> bool:
+    """Whether a column does nothing but number the rows."""
+    return plain(name) in _ROW_NUMBERS and cells == [str(number) for number in range(1, len(cells) + 1)]
+
+
+_ROW_NUMBERS = ("", "nr", "no", "number", "lfd nr", "pos", "row", "line", "item", "s no", "sr no")
+_HOUSES = ("property", "building", "complex", "facility", "site")
+
+
+def _by_neighbour(table: Table, name: str, cells: list[str], before: Column | None) -> Column | None:
+    """A column without a name: who it is stands first, and the town behind the street."""
+    if not office_cells.NAMELESS.fullmatch(plain(name)) or any(re.search(r"\d", cell) for cell in cells):
+        return None
+    return named(table, {"": "customer", "address": "town"}.get(before.name if before else "", ""))
+
+
+def _candidates(table: Table, header: list[str], at: int, name: str, told: list[str], how: How) -> Iterator[_Candidate]:
+    """All that a column may be, with its worth. Parameters: told, its cells that say anything."""
+    worths: dict[str, float] = {}
+    for column, base in _by_its_name(table, header, at, name):
+        worths.setdefault(column, base)
+    if not told:
+        yield from (_Candidate(worth, at, one) for column, worth in worths.items() if (one := named(table, column)))
+        return
+    said = plain(name)
+    shares = {column: _share(column, name, told, how) for column in worths}
+    for column in _short_for(said):
+        if column not in worths and (share := _share(column, name, told, how)) > MOSTLY:
+            worths[column], shares[column] = SHORT_FOR, share
+    for column, share in _by_cells(said, told):
+        if column not in worths and share > MOSTLY:
+            worths[column], shares[column] = UNNAMED, share
+    for column, worth in worths.items():
+        believed = worth + 0.8 * shares[column] if shares[column] >= FITS else 0.1 * worth
+        if one := named(table, column):
+            yield _Candidate(believed, at, one)
+
+
+def _by_its_name(table: Table, header: list[str], at: int, name: str) -> Iterator[tuple[str, float]]:
+    if beside := _by_those_beside(table, header, at):
+        yield beside, CALLED + 1
+    said = plain(name)
+    if column := by_name(table, header[at]) or by_name(table, name):
+        yield column.name, CALLED
+    if column_names.NAME_AND_ADDRESS.search(plainly(name)):
+        yield "customer", CALLED
+    for number, (alike, like) in enumerate(column_names.LIKE):
+        if re.search(like, said):
+            # Of several that a name is like the first is the likeliest.
+            yield alike, ALIKE - number / 1000
+
+
+def _by_those_beside(table: Table, header: list[str], at: int) -> str:
+    """What a column is by those beside it or by what there is not: a number at a street is the house's, and where
+    nobody is named a house is the customer."""
+    said = plain(header[at])
+    if said in ("no", "number", "nr"):
+        beside = [by_name(table, name) for name in (*header[max(at - 1, 0) : at], *header[at + 1 : at + 2])]
+        return "house_number" if any(one and one.name == "street" for one in beside) else "account"
+    others = [plain(name) for name in header if plain(name) not in _HOUSES]
+    return "customer" if said in _HOUSES and not any(_names_customer(table, other) for other in others) else ""
+
+
+def _names_customer(table: Table, name: str) -> bool:
+    if column := by_name(table, name):
+        return column.name == "customer"
+    if re.search(column_names.LIVES_THERE, name):
+        return False
+    return next((column for column, like in column_names.LIKE if re.search(like, name)), "") == "customer"
+
+
+def _short_for(said: str) -> Iterator[str]:
+    """What a name may be short for."""
+    for column, names in column_names.LIST_NAMES.items():
+        if any(_abbreviates(said, name) for name in names):
+            yield column
+
+
+def _abbreviates(short: str, name: str) -> bool:
+    """Whether a name is an abbreviation of another, word by word or by its initials."""
+    words, whole = short.split(), name.split()
+    if len(words) == 1 and len(whole) > 1 and short == "".join(word[0] for word in whole):
+        return True
+    return len(words) == len(whole) and all(
+        word == of or (len(word) > 1 and _leaves_out(word, of)) for word, of in zip(words, whole, strict=True)
+    )
+
+
+def _leaves_out(short: str, word: str) -> bool:
+    """Whether a word is another with letters left out, the first kept: "twn", "inst"."""
+    rest = iter(word)
+    return 2 * len(short) >= min(len(word), 8) - 1 and short[0] == word[0] and all(letter in rest for letter in short)
+
+
+def _by_cells(said: str, told: list[str]) -> Iterator[tuple[str, float]]:
+    """What the cells say without a name, and how many of them do."""
+    yield "kind", sum(heater_said.kind(cell) is not None for cell in told) / len(told)
+    yield "email", sum("@" in cell for cell in told) / len(told)
+    yield "well", sum(plainly(cell).partition(" ")[0] in _WATERS for cell in told) / len(told)
+    if office_cells.NAMELESS.fullmatch(said):
+        for column, like in column_names.VALUES:
+            yield column, sum(bool(like.fullmatch(cell)) for cell in told) / len(told)
+    if said == "unit" and all(re.fullmatch(r"#?\s?[\w-]{1,12}", cell) for cell in told):
+        yield "apartment", MOSTLY + 0.1
+
+
+_WATERS = {"city", "well", "mains", "municipal", "muni"}
+"""Where a house's water may come from, as the first word of a cell."""
+
+
+def _share(column: str, name: str, told: list[str], how: How) -> float:
+    """How many of the cells can be what a column says."""
+    if like := _LOOKS.get(column):
+        return sum(bool(like.search(cell)) for cell in told) / len(told)
+    if column not in _READ:
+        return 1.0
+    return sum(_reads(column, name, cell, how) for cell in told) / len(told)
+
+
+def _reads(column: str, name: str, cell: str, how: How) -> bool:
+    own = Entry(0)
+    try:
+        row_cells.read(own, name, Matched(column), re.sub(r"\s+", " ", cell)[:2000], how)
+    except BadCell:
+        return False
+    return True
+
+
+_LOOKS = {
+    "account": re.compile(r"^\W?(?=.*\d)[\w./#-]+( [\w./#-]+)?$"),
+    "customer": re.compile(r"^(?!\d+\w? [^\W\d])(?!\W?[A-Za-z]{0,3}[-.#]?\d[\w.-]*$).*[^\W\d]{2}"),
+    "first_name": re.compile(r"^[^\d@]*$"),
+    "company": re.compile(r"[^\W\d]{2}"),
+    "address": re.compile(r"(?=.*[^\W\d]{2})(?=.*(\d|,))|\w+ \w+"),
+    "street": re.compile(r"[^\W\d]{2}"),
+    "house_number": re.compile(r"\d"),
+    "town": re.compile(r"^(\d{4,5} )?[^\d@]{2,}$"),
+    "postcode": re.compile(
+        r"^([A-Z]{2} )?\d{4,5}(-\d{4}| ?[A-Z]{2})?$|^[A-Z]{1,2}\d[\dA-Z]? ?\d[A-Z]{2}$", re.IGNORECASE
+    ),
+    "kind": re.compile(r"[^\W\d]"),
+}
+"""What such cells look like, where any text can be read as one."""
+_READ = {
+    "phone", "second_phone", "email", "size", "setpoint", "pressure", "hardness", "installed", "last_flush", "people",
+    "count", "anode", "relief_valve", "expansion_tank", "softener", "well",
+}  # fmt: skip
+"""Columns of which not every text can be read."""

@@ -1,0 +1,223 @@
+"""Columns called as nobody told the program: short, run together, foreign, or by a name that its cells belie."""
+
+import csv
+import io
+import random
+
+import pytest
+
+from aquifer.company.models import Company
+from aquifer.heaters.models import Heater
+from aquifer.water.models import WaterTest
+from tests.imports.test_office_list import LIST, brought_in, matched, sent, us  # noqa: F401
+
+pytestmark = pytest.mark.usefixtures("us")
+
+
+def columns_of(run) -> dict[str, str]:
+    return {one["name"]: one["column"] for one in run.columns}
+
+
+def unread(run) -> list[str]:
+    return [f"{row.number} {name}" for row in run.rows.all() for name in row.detail if name.startswith("not under")]
+
+
+# ruff: noqa: E501
+SHORT = """GRANITE FORK PLUMBING - W/H BOOK,,,,,,,,,,,,,,,,
+Cust,Site,Twn,Tel,Tel 2,Unit,Gals,Inst.,Stat,Static,X-tank,Soft?,gpg,Supply,LF,Rod,Misc
+Bellwether Otis,14 Flint Rd.,Granite Fk,555-0101,,NG atmos.,40,'09,120,65,none,no,14,muni,4/25,repl 2021,knee pads
+"Castellane, P & R",220 Quarry Ln #B,Granite Fk,(555)555-0102,555 0103,elec.,50 tall,Aug-17,hot!,110+,2 gal,yes - salt,0-1,muni,Aug 24 ok,mag,
+Fork Diner,1 Main,Granite Fk,5550104,,NG comm. 100,100,3/2015,160,70,ST-12,no,14,muni,every qtr,2 rods 2023,
+Drummond,Hwy 9 box 44,nr Pell,no phone,,LP tankless,n/a,2020,118,well 40/60,,N,26 GPG,well,descaled 5/25,--,
+Estabrook V.,8 Pond,Pell,555-0106,,heat pump (hybrid),65,2022-11,125,58,Y,N,20ish,muni,1 yr ago,pwr anode,
+"""
+
+
+def test_short_names_and_cells_are_understood(people):
+    run = matched(sent(people, SHORT))
+    assert columns_of(run) == {
+        "Cust": "customer", "Site": "address", "Twn": "town", "Tel": "phone", "Tel 2": "second_phone", "Unit": "kind",
+        "Gals": "size", "Inst.": "installed", "Stat": "setpoint", "Static": "pressure", "X-tank": "expansion_tank",
+        "Soft?": "softener", "gpg": "hardness", "Supply": "well", "LF": "last_flush", "Rod": "anode", "Misc": "note",
+    }  # fmt: skip
+    assert unread(run) == []
+    brought_in(run)
+    heaters = [*Heater.objects.select_related("site__customer", "site__zone").order_by("tag")]
+    assert [one.site.customer.name for one in heaters[:2]] == ["Bellwether Otis", "P & R Castellane"]
+    assert [one.kind for one in heaters] == [
+        "gas_tank", "electric_tank", "gas_tank", "gas_tankless", "heat_pump_tank",
+    ]  # fmt: skip
+    assert [round((one.capacity_l or 0) / 3.785) for one in heaters] == [40, 50, 100, 0, 65]
+    assert [one.last_flush_year for one in heaters] == [2025, 2024, 2026, 2025, 2025]
+    assert [one.installed_on.year for one in heaters] == [2009, 2017, 2015, 2020, 2022]
+    # 40/60 is the switch of a well's pump: the house sees the higher.
+    psi = [round(one.site.static_pressure_kpa / 6.895) for one in heaters]
+    assert psi == [65, 110, 70, 60, 58] and heaters[1].control_setting == "hot"
+    assert [one.site.zone.supply for one in heaters] == ["mains", "mains", "mains", "well", "mains"]
+    rods = {
+        one.tag: (part.alloy, part.fitted_on.year if part.fitted_on else None)
+        for one in heaters for part in one.parts.filter(kind="anode")
+    }  # fmt: skip
+    assert rods == {
+        "H-0001": ("", 2021),
+        "H-0002": ("magnesium", None),
+        "H-0003": ("", 2023),
+        "H-0005": ("powered", None),
+    }
+    vessels = {one.tag: one.parts.filter(kind="expansion_tank").values_list("volume_l", flat=True) for one in heaters}
+    told = {tag: [round(volume / 3.785) if volume else None for volume in own] for tag, own in vessels.items()}
+    assert told == {"H-0001": [], "H-0002": [2], "H-0003": [None], "H-0004": [], "H-0005": [None]}
+
+
+RUN_TOGETHER = """CustomerID,CustomerName,ServiceAddress,City,ZIP,EquipmentType,TankGallons,InstallDate,LastMaintDate,AnodeReplaced,IncomingPSI,SetpointF,HardnessPPM,Latitude,Longitude
+c-9001,"Orchard, Lena",12 Elm,Bramble,00021,GAS_TANK,50,45123,2025-04-30,2022-01-01T00:00:00Z,62,120,120,44.1,-112.2
+c-9002,"Pruitt, Sam",14 Elm,Bramble,00021,ELEC_TANK,40,2019-00-00,20250401,,64,120,120,44.1001,-112.2001
+c-9003,Quill LLC,99 Depot,Bramble,00021,TANKLESS_GAS,,2021-07-00,04/02/25,N/A,88,140,120,,
+c-9005,"Sable, K",18 Elm,Bramble,00021,INDIRECT,40,unknown,#REF!,,62,#N/A,120,0,0
+"""
+
+
+def test_a_program_s_own_export_comes_in_with_its_places(people):
+    run = matched(sent(people, RUN_TOGETHER))
+    assert columns_of(run) == {
+        "CustomerID": "account", "CustomerName": "customer", "ServiceAddress": "address", "City": "town",
+        "ZIP": "postcode", "EquipmentType": "kind", "TankGallons": "size", "InstallDate": "installed",
+        "LastMaintDate": "last_flush", "AnodeReplaced": "anode", "IncomingPSI": "pressure", "SetpointF": "setpoint",
+        "HardnessPPM": "hardness", "Latitude": "latitude", "Longitude": "longitude",
+    }  # fmt: skip
+    assert unread(run) == []
+    brought_in(run)
+    heaters = [*Heater.objects.select_related("site").order_by("tag")]
+    assert [one.installed_on and (one.installed_on.year, one.installed_on.month) for one in heaters] == [
+        (2023, 7), (2019, 7), (2021, 7), None,
+    ]  # fmt: skip
+    assert [one.install_certainty for one in heaters] == ["known", "estimated", "known", "unknown"]
+    assert [one.last_flush_year for one in heaters] == [2025, 2025, 2025, None]
+    # 120 ppm, in a company that writes grains.
+    assert {*WaterTest.objects.values_list("total_hardness_mg_l", flat=True)} == {120.0}
+    places = [(one.site.latitude, one.site.longitude, one.site.located_by) for one in heaters]
+    assert places == [(44.1, -112.2, ""), (44.1001, -112.2001, ""), (None, None, ""), (None, None, "")]
+
+
+LANDLORD = """Property Ref;Address Line 1;Address Line 2;Town;Postcode;Tenant Name;Contact No;Appliance;Capacity (litres);Date Fitted;Last Service Date;Stat setting (°C);Exp vessel (litres);Water hardness mg/L
+P0001;Flat 1;3 Harrow Lane;Dunmere;ZZ1 1AA;Mr A Pell;05555 550101;Unvented cylinder (direct electric);150;01/04/2016;12/05/2025;60;18;310
+P0002;Flat 2;3 Harrow Lane;Dunmere;ZZ1 1AA;VOID;;Unvented cylinder (direct electric);150;01/04/2016;12/05/2025;65;18;310
+P0003;7 Mill View;;Dunmere;ZZ1 2BB;Ms R Hollis;05555 550103;Vented cylinder (indirect);120;c.1998;;;0;
+P0004;9 Mill View;;Dunmere;ZZ1 2BB;Mrs T Okoro;;Combi boiler;;11/2021;14/05/2025;;8;
+P0006;Community Centre;Church Road;Dunmere;ZZ1 4DD;Parish Council;;Point of use 15L;15;2014;14/05/2024;60;0;310
+"""
+
+
+def test_a_landlord_s_flats_of_which_one_is_empty(people):
+    run = matched(sent(people, LANDLORD))
+    assert columns_of(run) == {
+        "Property Ref": "account", "Address Line 1": "address", "Address Line 2": "apartment", "Town": "town",
+        "Postcode": "postcode", "Tenant Name": "customer", "Contact No": "phone", "Appliance": "kind",
+        "Capacity (litres)": "size", "Date Fitted": "installed", "Last Service Date": "last_flush",
+        "Stat setting (°C)": "setpoint", "Exp vessel (litres)": "expansion_tank", "Water hardness mg/L": "hardness",
+    }  # fmt: skip
+    written = {one["name"]: one["written"] for one in run.columns}
+    assert written["Water hardness mg/L"] == "mg/l", "a company that writes grains may not take this for grains"
+    assert unread(run) == []
+    brought_in(run)
+    heaters = [*Heater.objects.select_related("site__customer").order_by("tag")]
+    assert [one.kind for one in heaters] == [
+        "electric_tank", "electric_tank", "indirect_tank", "gas_tankless", "electric_tank",
+    ]  # fmt: skip
+    names = [one.site.customer.name for one in heaters]
+    assert names == ["Mr A Pell", "Flat 2 3 Harrow Lane", "Ms R Hollis", "Mrs T Okoro", "Parish Council"]
+    volumes = [[part.volume_l for part in one.parts.filter(kind="expansion_tank")] for one in heaters]
+    assert volumes == [[18.0], [18.0], [], [8.0], []]
+    assert heaters[2].install_certainty == "estimated" and heaters[2].installed_on.year == 1998
+
+
+DUTCH = """Klantnr;Naam;Adres;Postcode;Plaats;Telefoon;Toestel;Inhoud;Bouwjaar;Hardheid (°dH);Laatste onderhoud;Anode;Opmerking
+501;Fam. De Wilgen;Kerkstraat 8;9999 ZZ;Oudewerf;0555-550101;Elektrische boiler;80 L;2013;12;15-3-2023;vervangen 2019;hond
+502;Bakkerij Haver;Markt 2;9999 ZZ;Oudewerf;0555-550102;Gasboiler;190;2016;12;nooit;;
+503;J. Terpstra;Dijk 14;9999 ZY;Nieuwewerf;0555-550103;Doorstromer gas;;2020;12;11-2024;n.v.t.;
+504;Camping De Es;Esweg 1;9999 ZX;Nieuwewerf;0555-550104;Warmtepompboiler;300;06-2021;onbekend;2025;magnesium;
+"""
+SPANISH = """Cliente,Dirección,Ciudad,C.P.,Teléfono,Tipo de calentador,Litros,Año de instalación,Dureza (mmol/L),Último servicio,Ánodo,Notas
+Sra. Inés Robledo,12 Calle Olmo,Villaseca,00091,555-555-0111,Gas,150,2015,"2,1",marzo 2024,gastado,perro
+Taller Moreno,3 Av. Central,Villaseca,00091,555-555-0112,Eléctrico,200,2018,"2,1",nunca,,
+Fam. Quiroga,44 Calle Pino,Villaseca,00091,555-555-0113,De paso gas,,2021,"2,1",01/05/2025,no tiene,
+"""
+
+
+@pytest.mark.parametrize(
+    ("text", "kinds", "flushed", "hardness"),
+    [
+        (DUTCH, ["electric_tank", "gas_tank", "gas_tankless", "heat_pump_tank"], [2023, None, 2024, 2025], 214),
+        (SPANISH, ["gas_tank", "electric_tank", "gas_tankless"], [2024, None, 2025], 210),
+    ],
+)
+def test_lists_in_two_more_tongues(people, text, kinds, flushed, hardness):
+    company = Company.current()
+    company.units, company.hardness_unit = "metric", "mg_l"
+    company.save()
+    run = matched(sent(people, text))
+    given = [name for name, column in columns_of(run).items() if column == "note"]
+    assert len(given) == 1, f"the remarks alone are notes, not {given}"
+    assert unread(run) == []
+    brought_in(run)
+    heaters = [*Heater.objects.select_related("site").order_by("tag")]
+    assert [one.kind for one in heaters] == kinds
+    assert [one.last_flush_year for one in heaters] == flushed and heaters[1].flush_history == "never"
+    assert all(one.site.street and one.site.town and one.site.postcode for one in heaters)
+    assert {round(one) for one in WaterTest.objects.values_list("total_hardness_mg_l", flat=True)} == {hardness}
+
+
+PARTS = """Monday route,,,,,
+Name,Address,Heater,Yr,Last flushed,Notes
+Ash,1 Fir St,G40,12,10/24,
+Birch,2 Fir St,E50,2016,never,stairs
+,,,,,
+Tuesday route,,,,,
+Name,Address,Heater,Yr,Last flushed,Notes
+Cedar,3 Oak St,G50,19,5/25,
+,,,,,
+Totals,3 customers,,,,
+"""
+
+
+def test_a_header_that_stands_above_each_part_is_no_customer(people):
+    brought_in(matched(sent(people, PARTS)))
+    assert [*Heater.objects.order_by("tag").values_list("site__customer__name", flat=True)] == ["Ash", "Birch", "Cedar"]
+
+
+VACANT = """HOA: Cedar Bluff Condominiums,,,,
+Unit,Owner,Heater,Mfg date,Status
+101,"Ferro, Lin",Elec 40,Week 23 2015,OK
+102,vacant,Elec 40,1018,no access
+"""
+
+
+def test_an_empty_flat_is_not_its_neighbours(people):
+    brought_in(matched(sent(people, VACANT)))
+    owners = Heater.objects.order_by("tag").values_list("site__customer__name", "location")
+    assert [*owners] == [("Lin Ferro", "Unit 101"), ("HOA: Cedar Bluff Condominiums", "Unit 102")]
+
+
+@pytest.mark.parametrize("text", [LIST, SHORT, RUN_TOGETHER, LANDLORD, DUTCH])
+def test_the_order_of_the_columns_tells_nothing(people, text):
+    separator = ";" if text.count(";") > text.count(",") else ","
+    rows = [*csv.reader(io.StringIO(text), delimiter=separator)]
+    head = next(at for at, row in enumerate(rows) if sum(map(bool, row)) > 3)
+    straight = columns_of(sent(people, text))
+    order = [*range(len(rows[head]))]
+    random.Random(7).shuffle(order)
+    written = io.StringIO()
+    csv.writer(written, delimiter=separator).writerows(
+        [[row[at] for at in order] for row in rows[head:] if len(row) > 1]
+    )
+    assert columns_of(sent(people, written.getvalue())) == straight
+
+
+def test_a_name_is_not_believed_where_its_cells_say_another_thing(people):
+    told = "Customer,Account\nA-77,Ines Vale\nA-78,Cora Lund\nA-79,Bo Hale\n"
+    told = "\n".join(f"{line},{more}" for line, more in zip(
+        told.splitlines(), ("Street,Type,Size", "1 Elm,gas,50", "2 Elm,gas,40", "3 Elm,electric,50"), strict=True
+    ))  # fmt: skip
+    columns = columns_of(sent(people, told))
+    assert columns["Street"] == "street" and columns["Type"] == "kind"
+    assert columns["Customer"] == "account" and columns["Account"] == "customer"
