@@ -1,6 +1,7 @@
 """Columns called as nobody told the program: short, run together, foreign, or by a name that its cells belie."""
 
 import csv
+import datetime
 import io
 import random
 
@@ -221,3 +222,92 @@ def test_a_name_is_not_believed_where_its_cells_say_another_thing(people):
     columns = columns_of(sent(people, told))
     assert columns["Street"] == "street" and columns["Type"] == "kind"
     assert columns["Customer"] == "account" and columns["Account"] == "customer"
+
+
+EXPORTED = """contact_id,full_name,primary_phone,alt_phone,email_addr,addr_line1,addr_city,addr_region,addr_zip,geo_lat,geo_lng,asset_class,asset_desc,asset_capacity,asset_in_service_dt,asset_last_pm_dt,water_src,water_gpg,is_softened,psi_static,tstat_f,etank_gal,anode_type,anode_last_chg,notes_internal
+771,Ames Hardware,5555550171,,info@example.com,5 Main St,Birchton,ZZ,00071,44.2,-112.5,WH-TANK,gas atmospheric,75,2013-05-01,2024-11-02,municipal,16,false,72,125,4.4,MG,2019-05-01,side door
+772,Ruth Ames,5555550172,5555550173,,441 Coulee Rd,Birchton,ZZ,00071,44.21,-112.51,WH-TANKLESS,gas condensing,,2020-08-15,,well,28,true,55,120,,,,
+"""
+
+
+def test_what_two_columns_say_of_one_thing_is_put_together(people):
+    run = matched(sent(people, EXPORTED))
+    told = columns_of(run)
+    assert {name for name, column in told.items() if column == "note"} == {"contact_id", "notes_internal"}
+    assert (
+        told["asset_class"] == told["asset_desc"] == "kind" and told["anode_type"] == told["anode_last_chg"] == "anode"
+    )
+    brought_in(run)
+    tank, tankless = Heater.objects.select_related("site__zone").order_by("tag")
+    assert (tank.kind, tankless.kind) == ("gas_tank", "condensing_tankless")
+    rod = tank.parts.get(kind="anode")
+    assert (rod.alloy, rod.fitted_on.isoformat()) == ("magnesium", "2019-05-01")
+    assert round(tank.parts.get(kind="expansion_tank").volume_l, 1) == 16.7, "4.4 gal"
+    assert (tank.site.state, tank.site.postcode, tank.site.latitude) == ("ZZ", "00071", 44.2)
+    assert (tank.site.zone.supply, tankless.site.zone.supply, tankless.site.softened) == ("mains", "well", True)
+
+
+FUEL_BESIDE = """Name,Address,Tank or tankless,Fuel,Yr
+Ash,1 Fir St,Tank,Electric,2012
+Birch,2 Fir St,Tankless,Electric,2016
+Cedar,3 Fir St,Tank,Gas,2019
+Dogwood,4 Fir St,Tankless,Gas,2019
+Elder,5 Fir St,Tank,?,2019
+"""
+
+
+def test_type_and_fuel_make_a_kind_and_a_person_s_word_counts_before_both(people):
+    run = sent(people, FUEL_BESIDE)
+    assert [one["column"] for one in run.columns][2:4] == ["kind", "kind"]
+    words = {word["said"]: word["means"] for one in run.columns[2:4] for word in one["words"]}
+    assert words == {
+        "tank": "unknown", "tankless": "gas_tankless", "electric": "electric_tank", "gas": "gas_tank", "?": "unknown",
+    }  # fmt: skip
+    for one in run.columns[3]["words"]:
+        if one["said"] == "gas":
+            # This office says gas of what stands beside a boiler.
+            one["means"] = "indirect_tank"
+    brought_in(matched(run))
+    heaters = Heater.objects.order_by("tag")
+    assert [one.kind for one in heaters[:4]] == ["electric_tank", "electric_tankless", "indirect_tank", "indirect_tank"]
+    assert [one.kind_seen for one in heaters] == [True, True, True, True, False]
+
+
+BY_HAND = """who,where,what,how old,water,last time,money owed
+Marge Tibbet,"31 Sand Ln, Gullport","gas 40 in garage",11 yrs,city 9 gr,spring 2024,0
+Tibbets' cabin,"end of Lake Rd, Gullport",elec 30,"new last yr",well,,0
+St. Brendan's hall,"7 Church St, Gullport","2 gas 75s in basement",2009 and 2016,city,Oct 2025,$149
+"Okoro, B.",33 Sand Ln Gullport,tankless (propane),'18,city 9 gr + softener,never,0
+"""
+
+
+def test_a_list_in_somebody_s_own_words(people):
+    run = matched(sent(people, BY_HAND))
+    assert [*columns_of(run).values()] == ["customer", "address", "kind", "installed", "well", "last_flush", "note"]
+    assert unread(run) == []
+    brought_in(run)
+    heaters = Heater.objects.select_related("site").order_by("tag")
+    this_year = datetime.date.today().year
+    assert [one.installed_on.year for one in heaters] == [this_year - 11, this_year - 1, 2009, 2016, 2018]
+    assert [round((one.capacity_l or 0) / 3.785) for one in heaters] == [40, 30, 75, 75, 0]
+    assert [one.site.softened for one in heaters] == [False, False, False, False, True]
+
+
+WITHOUT_A_NAME = """Kto,Kde,Druh,Rok
+Jan Horak,12 Dolni,gas,2014
+Eva Mala,14 Dolni,electric,2016
+Petr Sykora,3 Horni,gas,2019
+"""
+
+
+def test_who_and_where_are_found_where_no_name_says_it(people):
+    assert [*columns_of(sent(people, WITHOUT_A_NAME)).values()][:3] == ["customer", "address", "kind"]
+
+
+def test_towns_with_all_that_stands_beside_them(people):
+    told = 'Name,Address,City/ST/Zip,WH\nAsh,1 Fir St,"Seacove, ZZ 00031",gas\nBirch,2 Fir St,"Upper Seacove, ZZ 00032",gas\n'
+    run = matched(sent(people, told))
+    assert columns_of(run)["City/ST/Zip"] == "town"
+    brought_in(run)
+    sites = [(one.site.town, one.site.state, one.site.postcode) for one in Heater.objects.order_by("tag")]
+    assert sites == [("Seacove", "ZZ", "00031"), ("Upper Seacove", "ZZ", "00032")]

@@ -20,14 +20,18 @@ class KindSaid:
     vent: str = ""
 
 
-_AT_ONCE = ("tankless", "on demand", "durchlauf", "instant", "doorstrom", "de paso", "combi", "kombi", "geiser")
+_AT_ONCE = (
+    "tankless", "on demand", "durchlauf", "instant", "continuous flow", "combi", "kombi", "doorstrom", "geiser",
+    "de paso", "istant", "esquentador",
+)  # fmt: skip
 _GAS = {"ng", "lp", "lpg", "propane", "natural", "nat", "gaz"}
 _GLUED_E = re.compile(r"(^|\d ?-?)e\b|\be ?-?\d\d\d?\b|kleinspeicher")
 _GLUED_GAS = re.compile(r"^g$|\b(g|ng|lp) ?-?\d\d\d?\b")
 _NO_FUEL = {"gasket", "gaskets", "gastado", "gastada"}
 _HEAT_PUMP = {"hp", "hpwh", "hybrid", "wp", "thermodynamique", "aerotermia"}
-_TANKLESS = {"tkls", "tnkls", "tankls", "tls"}
-_ELECTRIC = {"el", "elc", "elec", "elect", "electric", "elektrisch", "elektro", "electrical"}
+_TANKLESS = {"tl", "tkls", "tnkls", "tankls", "tls"}
+_STEMS = {"elektr", "electri", "elettr", "eletri"}
+_ELECTRIC = {"el", "ele", "elc", "elec", "elect", "electric", "elektrisch", "elektro", "electrical"}
 
 
 def kind(text: str) -> KindSaid | None:
@@ -36,9 +40,9 @@ def kind(text: str) -> KindSaid | None:
     # "WH-G" says as much as "G".
     said = re.sub(r"^(wh|water heater|heater)[ /-]+", "", said)
     words = set(re.findall(r"[a-z]+|\d+v?", said))
-    compound = {stem for stem in ("gas", "elektr", "electri") for one in words - _NO_FUEL if one.startswith(stem)}
+    compound = {stem for stem in ("gas", *_STEMS) for one in words - _NO_FUEL if one.startswith(stem)}
     gas = bool(words & _GAS or "gas" in compound or _GLUED_GAS.search(said))
-    electric = bool(words & _ELECTRIC or compound & {"elektr", "electri"} or "240" in said or _GLUED_E.search(said))
+    electric = bool(words & _ELECTRIC or compound & _STEMS or "240" in said or _GLUED_E.search(said))
     if said == "t" or words & _TANKLESS or any(one in said for one in _AT_ONCE):
         if "condens" in said or "brennwert" in said:
             return KindSaid(HeaterKind.CONDENSING_TANKLESS)
@@ -62,8 +66,8 @@ _WIRE_MM = 2.0
 _OF_KINDS = _ELECTRIC | {
     "gas", "ng", "lp", "lpg", "propane", "natural", "nat", "e", "g", "pv", "dv", "power", "powervent", "direct", "vent",
     "vented", "std", "standard", "atmospheric", "tankless", "on", "demand", "condensing", "heat", "pump", "hp", "hpwh",
-    "hybrid", "wp", "tkls", "indirect", "boiler", "kessel", "tank", "heater", "water", "wh", "rv", "storage",
-    "speicher", "type", "durchlauferhitzer", "brennwert", "warmepumpe", "camper", "motorhome", "vehicle", "boat",
+    "hybrid", "wp", "tkls", "tl", "indirect", "indirekt", "boiler", "kessel", "tank", "heater", "water", "wh", "rv",
+    "storage", "speicher", "type", "durchlauferhitzer", "brennwert", "warmepumpe", "camper", "motorhome", "vehicle", "boat",
     "instant", "240", "240v",
 }  # fmt: skip
 
@@ -92,6 +96,16 @@ class RodSaid:
     original: bool = False
     used_up: bool = False
 
+    def beside(self, other: "RodSaid") -> "RodSaid":
+        """The same with what another cell says of it."""
+        return RodSaid(
+            self.alloy or other.alloy,
+            self.fitted_on or other.fitted_on,
+            self.diameter_mm or other.diameter_mm,
+            self.original or other.original,
+            self.used_up or other.used_up,
+        )
+
 
 def rod(text: str, today: datetime.date, day_first: bool, unit: str) -> RodSaid | None:
     """What is said of an anode rod: its metal, since when, how thick. Raises: BadCell."""
@@ -102,9 +116,9 @@ def rod(text: str, today: datetime.date, day_first: bool, unit: str) -> RodSaid 
         return RodSaid(Alloy.NONE)
     if re.search(r"\b(powered|(power|pwr) anode|fremdstrom)\b", said):
         return RodSaid(Alloy.POWERED)
-    if re.fullmatch(r"(verbraucht|used up|gone|eaten|spent|aufgebraucht|gastado|op|epuisee?)\.?", said):
+    if re.fullmatch(r"(verbraucht|used up|gone|eaten|spent|aufgebraucht|gastado|esaurito|op|epuisee?)\.?", said):
         return RodSaid(used_up=True)
-    if re.fullmatch(r"(orig|original|factory|erste)\.?", said):
+    if re.fullmatch(r"(orig|original|factory|erste|never|nie|jamais|nunca|nooit|mai)\.?", said):
         return RodSaid(original=True)
     said = _CHANGED.sub("", said)
     if re.fullmatch(r"'\d\d|(19|20)\d\d|\d{1,2}[/-](\d\d|\d{4})|\d{4}-\d\d-\d\d(t.*)?", said):
@@ -112,7 +126,7 @@ def rod(text: str, today: datetime.date, day_first: bool, unit: str) -> RodSaid 
     if re.fullmatch(r"[\d.,]+ ?(mm|cm|in|\")?", said):
         found = amount(text, Quantity.LENGTH, unit, _WIRE_MM, 60.0)
         return RodSaid(diameter_mm=found.value) if found else None
-    found_alloy = re.match(r"(mg|mag|magnesium|al|alu|alum|aluminum|aluminium|zinc|al zn|alu/zinc)\b\.?", said)
+    found_alloy = re.match(r"(mg|mag|magnesium|magnesio|al|alu|alum|aluminum|aluminium|zinc|al zn|alu/zinc)\b\.?", said)
     if not found_alloy:
         raise BadCell(f"{text[:40]!r} says nothing known of a rod")
     word = found_alloy[1]

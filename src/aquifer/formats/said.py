@@ -23,7 +23,7 @@ _NOBODY_KNOWS = {
 _BEFORE_US = {"before we came", "before us", "before our time", "vor unserer zeit", "pre us"}
 _NO_DAY = re.compile(r"0{4}[-./]00[-./]00.*|00[-./]00[-./]0{2,4}|0?1[-./]0?1[-./]1900|1900-01-01.*|1899-12-3[01].*|0")
 """What programs write for a day that nobody entered."""
-_NEVER = {"never", "nie", "no", "none", "not done", "not yet", "keine", "noch nie", "jamais", "nunca", "nooit"}
+_NEVER = {"never", "nie", "no", "none", "not done", "not yet", "keine", "noch nie", "jamais", "nunca", "nooit", "mai"}
 _YES = {"y", "yes", "ja", "j", "x", "true", "1", "installed", "vorhanden", "has one", "whole house", "oui", "si"}
 _NO = {"n", "no", "nein", "false", "0", "none", "keine", "keiner", "without", "city", "non", "sans", "nee", "geen"}
 
@@ -109,7 +109,7 @@ _AGE = re.compile(
 _ABOUT = re.compile(r"[~?]|^c\. ?(?=\d)|\b(about|approx|around|circa|ca|ungefahr|etwa)\b\.?|(?<=\d)\s?ish\b|-ish\b")
 _BESIDE_A_DAY = re.compile(
     r"^(installed|inst|put in|new|since|various|mixed|between|eingebaut|seit|flushed|flush|descaled|serviced|svcd?|"
-    r"done|cleaned|last|replaced|repl|changed|gespult|entkalkt)\b[.:, ]*(in |on )?(?=\S)"
+    r"done|cleaned|last(?! y)|replaced|repl|changed|gespult|entkalkt)\b[.:, ]*(in |on )?(?=\S)"
 )
 """What is said before a day of what was done on it."""
 _DONE_BEHIND = re.compile(r"(?<=\d)[ ,(-]+(ok|done|good|flushed|descaled|serviced|fine|ja|yes)[ .!)]*$")
@@ -124,6 +124,9 @@ def _ago(said: str, today: datetime.date) -> tuple[datetime.date, datetime.date]
     if found := _BEFORE.fullmatch(said):
         year = int(found[1] or found[2]) - 1
         return _one(max(year - OLDER_YEARS, 1), 1, 1, said)[0], _one(year, 12, 31, said)[0]
+    if said in ("last yr", "last year", "this year"):
+        year = today.year - (said != "this year")
+        return datetime.date(year, 1, 1), min(datetime.date(year, 12, 31), today)
     if not (found := _AGE.fullmatch(said)):
         return None
     at_least = bool(found[1] or found[3] or "+" in (found[5] or ""))

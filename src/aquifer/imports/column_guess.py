@@ -5,9 +5,10 @@ says one thing over cells that say another is not believed where something else 
 """
 
 import re
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
+from aquifer.core.units import WRITTEN, Quantity, Unit
 from aquifer.formats import heater_said
 from aquifer.formats.cells import BadCell, Column
 from aquifer.formats.office import DAY
@@ -43,6 +44,20 @@ def by_name(table: Table, name: str) -> Column | None:
             return column
     without_unit = " ".join(word for word in said.split() if word not in column_names.UNIT_WORDS)
     return by_name(table, without_unit) if without_unit and without_unit != said else None
+
+
+def written(column: Column, name: str, units: Mapping[Quantity, Unit]) -> str:
+    """The unit that a column's name says, else the one that the company writes in."""
+    for word in reversed(plain(name).split()):
+        for way in (word, column_names.UNITS.get(word, ""), f"°{word}", f"°{word}h"):
+            if way in column.ways:
+                return way
+    for quantity in units:
+        if WRITTEN.get(quantity) and list(WRITTEN[quantity]) == list(column.ways):
+            way = entry.way_of(units, quantity)
+            # What the program writes itself needs no word.
+            return way if way in column.ways and way != next(iter(column.ways)) else ""
+    return ""
 
 
 def of_jobs(table: Table, header: list[str], lines: list[list[str]]) -> list[Column | None]:
@@ -90,6 +105,8 @@ class _Candidate:
     worth: float
     at: int
     column: Column
+    share: float = 1.0
+    """Of its cells that can be so."""
 
 
 CALLED, ALIKE, SHORT_FOR, UNNAMED = 3.0, 2.0, 1.0, 0.5
@@ -98,6 +115,8 @@ only its cells say so. Assumption: the order is all that counts."""
 FITS, MOSTLY = 0.2, 0.5
 """Share of the cells that can be read as what a name says, below which the name is not believed where anything else is
 likelier; and above which a short or missing name is. Assumption."""
+ENOUGH = 3
+"""Cells of which none can be what a name says, and it is nothing. Assumption."""
 LOOKED_AT = 200
 """Cells of a column that are read for it. Assumption: a list of one hand goes on as it begins."""
 
@@ -119,8 +138,11 @@ def of_list(table: Table, header: list[str], lines: list[list[str]], how: How) -
         column: Column | None = candidate.column
         if column and found[candidate.at] is None:
             of = numbers[header[candidate.at]]
-            if place(column.name, of) in taken and not column.many:
+            is_taken = place(column.name, of) in taken
+            if is_taken and not column.many:
                 column = named(table, _SECOND.get(column.name, ""))
+            elif is_taken and column.name in _MORE_OF and candidate.share <= MOSTLY:
+                column = None
             if column and (column.many or place(column.name, of) not in taken):
                 found[candidate.at] = column
                 taken.add(place(column.name, of))
@@ -132,7 +154,32 @@ def of_list(table: Table, header: list[str], lines: list[list[str]], how: How) -
                 beside = None
             found[at] = beside or named(table, "note")
             taken |= {place(beside.name, 1)} if beside else set()
+    _add_whom_and_where(table, lines, found, {candidate.at for candidate in candidates})
     return found
+
+
+def _add_whom_and_where(table: Table, lines: list[list[str]], found: list[Column | None], understood: set[int]) -> None:
+    """Where no name says who it is or where, the first column of an unknown name does that has such cells: without
+    either no row comes in. Parameters: understood, the columns whose names say something."""
+    there = {column.name for column in found if column}
+    for wanted, names in (("address", {"address", "street"}), ("customer", {"customer", "company"})):
+        if there & names:
+            continue
+        for at in range(len(found)):
+            told = [cell for line in lines[:LOOKED_AT] if at < len(line) and (cell := line[at].strip())]
+            looks = sum(bool(_SURELY[wanted].fullmatch(cell)) for cell in told)
+            if at not in understood and looks > MOSTLY * len(told) and 2 * len({*told}) > len(told):
+                found[at] = named(table, wanted)
+                break
+
+
+_SURELY = {
+    "address": re.compile(r"\d+\w? [^\W\d]{2}.*|[^\W\d]{2}[^\d,]* \d+ ?[a-z]?(,.*)?", re.IGNORECASE),
+    "customer": re.compile(r"[^\W\d][^\W\d.'-]*(,? [^\W\d&][^\W\d.'-]*){1,3}"),
+}
+"""What can hardly be anything else."""
+_MORE_OF = {"kind", "anode"}
+"""Told in several columns, as one of a type and one of a fuel; of a further one the cells must say so."""
 
 
 _SECOND = {"phone": "second_phone"}
@@ -169,17 +216,17 @@ def _candidates(table: Table, header: list[str], at: int, name: str, told: list[
         yield from (_Candidate(worth, at, one) for column, worth in worths.items() if (one := named(table, column)))
         return
     said = plain(name)
-    shares = {column: _share(column, name, told, how) for column in worths}
+    shares = {column: _share(table, column, name, told, how) for column in worths}
     for column in _short_for(said):
-        if column not in worths and (share := _share(column, name, told, how)) > MOSTLY:
+        if column not in worths and (share := _share(table, column, name, told, how)) > MOSTLY:
             worths[column], shares[column] = SHORT_FOR, share
     for column, share in _by_cells(said, told):
         if column not in worths and share > MOSTLY:
             worths[column], shares[column] = UNNAMED, share
     for column, worth in worths.items():
         believed = worth + 0.8 * shares[column] if shares[column] >= FITS else 0.1 * worth
-        if one := named(table, column):
-            yield _Candidate(believed, at, one)
+        if (one := named(table, column)) and (shares[column] > 0 or len(told) < ENOUGH):
+            yield _Candidate(believed, at, one, shares[column])
 
 
 def _by_its_name(table: Table, header: list[str], at: int, name: str) -> Iterator[tuple[str, float]]:
@@ -218,7 +265,7 @@ def _names_customer(table: Table, name: str) -> bool:
 def _short_for(said: str) -> Iterator[str]:
     """What a name may be short for."""
     for column, names in column_names.LIST_NAMES.items():
-        if any(_abbreviates(said, name) for name in names):
+        if any(_abbreviates(said, name) for name in (plain(column), *names)):
             yield column
 
 
@@ -234,6 +281,8 @@ def _abbreviates(short: str, name: str) -> bool:
 
 def _leaves_out(short: str, word: str) -> bool:
     """Whether a word is another with letters left out, the first kept: "twn", "inst"."""
+    if word.startswith(short):
+        return True
     rest = iter(word)
     return 2 * len(short) >= min(len(word), 8) - 1 and short[0] == word[0] and all(letter in rest for letter in short)
 
@@ -254,19 +303,24 @@ _WATERS = {"city", "well", "mains", "municipal", "muni"}
 """Where a house's water may come from, as the first word of a cell."""
 
 
-def _share(column: str, name: str, told: list[str], how: How) -> float:
+def _share(table: Table, column: str, name: str, told: list[str], how: How) -> float:
     """How many of the cells can be what a column says."""
+    if column == "kind":
+        sure = sum(heater_said.kind(cell) is not None or heater_said.is_kind_alone(cell) for cell in told)
+        return max(sure, 0.4 * sum(bool(re.search(r"[^\W\d]", cell)) for cell in told)) / len(told)
     if like := _LOOKS.get(column):
         return sum(bool(like.search(cell)) for cell in told) / len(told)
     if column not in _READ:
         return 1.0
-    return sum(_reads(column, name, cell, how) for cell in told) / len(told)
+    one = named(table, column)
+    match = Matched(column, written(one, name, how.units) if one else "")
+    return sum(_reads(match, name, cell, how) for cell in told) / len(told)
 
 
-def _reads(column: str, name: str, cell: str, how: How) -> bool:
+def _reads(match: Matched, name: str, cell: str, how: How) -> bool:
     own = Entry(0)
     try:
-        row_cells.read(own, name, Matched(column), re.sub(r"\s+", " ", cell)[:2000], how)
+        row_cells.read(own, name, match, re.sub(r"\s+", " ", cell)[:2000], how)
     except BadCell:
         return False
     return True
@@ -280,11 +334,10 @@ _LOOKS = {
     "address": re.compile(r"(?=.*[^\W\d]{2})(?=.*(\d|,))|\w+ \w+"),
     "street": re.compile(r"[^\W\d]{2}"),
     "house_number": re.compile(r"\d"),
-    "town": re.compile(r"^(\d{4,5} )?[^\d@]{2,}$"),
+    "town": re.compile(r"^(\d{4,5} )?[^\d@]{2,}(\d{4,5}(-\d{4})?)?$"),
     "postcode": re.compile(
-        r"^([A-Z]{2} )?\d{4,5}(-\d{4}| ?[A-Z]{2})?$|^[A-Z]{1,2}\d[\dA-Z]? ?\d[A-Z]{2}$", re.IGNORECASE
+        r"^([A-Z]{2} )?\d{4,5}(-\d{3,4}| ?[A-Z]{2})?$|^[A-Z]{1,2}\d[\dA-Z]? ?\d[A-Z]{2}$", re.IGNORECASE
     ),
-    "kind": re.compile(r"[^\W\d]"),
 }
 """What such cells look like, where any text can be read as one."""
 _READ = {

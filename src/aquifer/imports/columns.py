@@ -8,13 +8,12 @@ from itertools import islice
 
 from typing_extensions import TypedDict
 
-from aquifer.core.units import WRITTEN, Quantity, Unit
 from aquifer.errors import Invalid
 from aquifer.formats.cells import BadCell, Column
 from aquifer.formats.heater_said import kind
 from aquifer.formats.said import plainly
 from aquifer.formats.sheet import WHY_REFUSED, Matched, Sheet, missing_of, own_names
-from aquifer.imports import column_guess, column_names, entry, office_cells
+from aquifer.imports import column_guess, entry, office_cells
 from aquifer.imports.entry import How
 from aquifer.imports.models import ImportRun, RememberedColumns
 from aquifer.imports.tables import Table
@@ -87,7 +86,7 @@ def asked(table: Table, sheet: Sheet, how: How) -> list[AskedColumn]:
                 "name": name,
                 "samples": [cell[:60] for cell in cells[:SAMPLES]],
                 "column": column.name if column else "",
-                "written": _written(column, name, how.units) if column else "",
+                "written": column_guess.written(column, name, how.units) if column else "",
                 "words": _words(cells, before) if table.kind == "list" else [],
                 "heater": numbers[name] if column and column.name in entry.OF_A_HEATER else 1,
             }
@@ -182,17 +181,3 @@ def _words(cells: Iterable[str], before: Mapping[str, str]) -> list[SaidWord]:
         {"said": word, "means": before.get(word) or (guess.kind.value if guess else entry.UNKNOWN)}
         for word, guess in guesses
     ]
-
-
-def _written(column: Column, name: str, units: Mapping[Quantity, Unit]) -> str:
-    """The unit that a column's name says, else the one that the company writes in."""
-    for word in reversed(column_guess.plain(name).split()):
-        for way in (word, column_names.UNITS.get(word, ""), f"°{word}", f"°{word}h"):
-            if way in column.ways:
-                return way
-    for quantity in units:
-        if WRITTEN.get(quantity) and list(WRITTEN[quantity]) == list(column.ways):
-            way = entry.way_of(units, quantity)
-            # What the program writes itself needs no word.
-            return way if way in column.ways and way != next(iter(column.ways)) else ""
-    return ""

@@ -25,11 +25,11 @@ def list_table() -> Table:
         "serial", "location", "softener", "well", "last_flush", "people", "relief_valve",
     )  # fmt: skip
     # A list may have a column for each year in which it was flushed.
-    columns = [Column(name, text_up_to(2000), many=name == "last_flush") for name in texts]
+    columns = [Column(name, text_up_to(2000), many=name in ("last_flush", "kind")) for name in texts]
     columns.append(Column("installed", text_up_to(2000), ways={"age": text_up_to(2000)}, own="a day or a year"))
     vessel = Column("expansion_tank", text_up_to(2000), ways={one: text_up_to(2000) for one in ("l", "gal")}, own="l")
     where = [Column(name, text_up_to(40)) for name in ("latitude", "longitude")]
-    rod = Column("anode", text_up_to(2000), ways={one: text_up_to(2000) for one in ("mm", "in")}, own="mm")
+    rod = Column("anode", text_up_to(2000), ways={one: text_up_to(2000) for one in ("mm", "in")}, own="mm", many=True)
     note = Column("note", text_up_to(2000), many=True)
     return Table("list", Heater, "", [*columns, *quantities, *where, vessel, rod, note])
 
@@ -74,6 +74,7 @@ def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entr
     for number, cells in sheet.lines:
         entry = Entry(number)
         others: dict[int, tuple[Entry, list[str]]] = {}
+        kinds: dict[int, list[tuple[str, Matched, str]]] = {}
         for name, cell in zip(sheet.header, cells, strict=True):
             match = matches.get(name, Matched(""))
             if between := _LINES.get(match.column):
@@ -90,11 +91,13 @@ def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entr
             if numbers[name] > 1 and match.column in OF_A_HEATER:
                 of, told = others.setdefault(numbers[name], (Entry(number), []))
                 told.append(f"{name}: {text[:120]}")
-            try:
-                row_cells.read(of, name, match, text[:2000], how)
-            except BadCell as error:
-                of.unread[name] = str(error)
-                of.notes.append(f"{name}: {text[:120]}")
+            if match.column == "kind":
+                kinds.setdefault(numbers[name], []).append((name, match, text[:2000]))
+                continue
+            _read(of, name, match, text[:2000], how)
+        for number_of, pieces in kinds.items():
+            of = entry if number_of == 1 else others[number_of][0]
+            _read(of, *row_cells.whole_kind(pieces), how)
         if house:
             entry.cells["customer"] = house
         where = _put_together(entry)
@@ -114,6 +117,14 @@ def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entr
             _as_above(entry, entries[-1])
         entries.append(entry)
     return entries
+
+
+def _read(of: Entry, name: str, match: Matched, text: str, how: How) -> None:
+    try:
+        row_cells.read(of, name, match, text, how)
+    except BadCell as error:
+        of.unread[name] = str(error)
+        of.notes.append(f"{name}: {text[:120]}")
 
 
 _LINES = {"address": ", ", "customer": ", ", "kind": "; ", "installed": " / ", "last_flush": " / "}

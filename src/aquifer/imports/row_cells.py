@@ -3,6 +3,7 @@
 import contextlib
 import datetime
 import re
+from dataclasses import replace
 
 from aquifer.core.bounds import bound
 from aquifer.core.kinds import HeaterKind
@@ -35,6 +36,8 @@ def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
         _read_customer(cells, text)
     elif column == "address":
         cells["address"] = said.address(text.replace(";", ","))
+    elif column == "town":
+        _read_town(cells, text)
     elif column in ("phone", "second_phone"):
         _read_phones(entry, name, column, text)
     elif column == "email":
@@ -47,7 +50,11 @@ def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
     elif column == "last_flush":
         _read_flush(entry, name, text, how)
     elif column == "relief_valve":
-        cells["relief_valve"] = said.day(text, how.today, how.day_first)
+        if re.search(r"\d", text) or said.is_unknown(text):
+            cells["relief_valve"] = said.day(text, how.today, how.day_first)
+        else:
+            # How it is, and not since when it is there.
+            entry.notes.append(f"{name}: {text}")
     elif column == "expansion_tank":
         _read_expansion_tank(cells, text, match.written or "l")
     elif column == "softener":
@@ -58,7 +65,7 @@ def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
             cells["softener"] = said.yes(text)
     elif column == "well":
         plain = said.plainly(text)
-        if re.search(r"\bsoft(ened)?\b", plain) and not re.search(r"\b(not|un)", plain):
+        if re.search(r"\bsoft(ened|ener)?\b", plain) and not re.search(r"\b(not|un)", plain):
             cells.setdefault("softener", True)
         is_mains = re.search(r"\b(city|mains|muni|municipal|town|public)\b", plain)
         cells["well"] = bool(re.search(r"\b(well|brunnen)\b", plain)) or (False if is_mains else said.yes(text))
@@ -79,7 +86,8 @@ def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
     elif column == "people":
         cells["people"] = said.number(text, 0, 10_000)
     elif column == "anode":
-        cells["anode"] = heater_said.rod(text, how.today, how.day_first, match.written or "mm")
+        rod, before = heater_said.rod(text, how.today, how.day_first, match.written or "mm"), entry.said("anode")
+        cells["anode"] = rod.beside(before) if rod and before else rod or before
     elif column == "make_and_model":
         if found_serial := _SERIAL_BESIDE.search(text):
             cells.setdefault("serial", found_serial[1])
@@ -119,6 +127,33 @@ def _read_flush(entry: Entry, name: str, text: str, how: How) -> None:
     before = entry.said("last_flush")
     if before is None or before.on is None or (when.on and when.on > before.on):
         entry.cells["last_flush"] = when
+
+
+def _read_town(cells: dict[str, Cell], text: str) -> None:
+    """A town, and the state and postcode that may stand with it."""
+    if said.is_unknown(text):
+        return
+    there = said.address(f"-, {text}")
+    cells["town"] = there.town
+    for name, beside in (("state", there.state), ("postcode", there.postcode)):
+        if beside:
+            cells.setdefault(name, beside)
+
+
+def whole_kind(pieces: list[tuple[str, Matched, str]]) -> tuple[str, Matched, str]:
+    """What several columns say together of a heater's kind, as one of its type and one of its fuel; what a person said
+    that a word means counts before what all of them are like. Parameters: by column its name, match and cell."""
+    name, match, text = pieces[0]
+    if len(pieces) == 1:
+        return pieces[0]
+    text = " ".join(cell for _, _, cell in pieces)
+    guess, means = heater_said.kind(text), ""
+    for _, own, cell in pieces:
+        word, alone = own.words.get(said.plainly(cell), ""), heater_said.kind(cell)
+        if word and word != (alone.kind if alone else UNKNOWN):
+            means = means or word
+    means = means or (guess.kind if guess else UNKNOWN if match.words else "")
+    return name, replace(match, words={said.plainly(text): means} if means else {}), text
 
 
 def _read_kind(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
@@ -200,8 +235,11 @@ _DONE_BESIDE = tuple(
     )
 )  # fmt: skip
 """What is said with the kind of when something was done, and what of."""
-_WELL = re.compile(r"\b(well|brunnen)\b", re.IGNORECASE)
-_MANY = re.compile(r"^\(?([1-9])\)? ?(?:- ?(?=\d)|[x×@] ?(?=\d|[a-z]))|(?:\bx ?|\(x?)([2-9])\)?$", re.IGNORECASE)
+_WELL = re.compile(r"\b(well|brunnen|bore|pozzo|pozo)\b", re.IGNORECASE)
+_MANY = re.compile(
+    r"^\(?([1-9])\)? ?(?:- ?(?=\d)|[x×@] ?(?=\d|[a-z])|(?=[a-z]+ \d{2,3}s\b))|(?:\bx ?|\(x?)([2-9])\)?$",
+    re.IGNORECASE,
+)
 """How many heaters of a kind there are: "2 - 100 gal gas", "tankless x 3"."""
 _FUEL = r"(?:ng|lp|gas|propane|e|el|elec|electric|hp|hpwh|hybrid)\b"
 _SIZE_AT_FUEL = re.compile(
