@@ -67,8 +67,8 @@ _OF_KINDS = _ELECTRIC | {
     "gas", "ng", "lp", "lpg", "propane", "natural", "nat", "e", "g", "pv", "dv", "power", "powervent", "direct", "vent",
     "vented", "std", "standard", "atmospheric", "tankless", "on", "demand", "condensing", "heat", "pump", "hp", "hpwh",
     "hybrid", "wp", "tkls", "tl", "indirect", "indirekt", "boiler", "kessel", "tank", "heater", "water", "wh", "rv",
-    "storage", "speicher", "type", "durchlauferhitzer", "brennwert", "warmepumpe", "camper", "motorhome", "vehicle", "boat",
-    "instant", "240", "240v",
+    "storage", "speicher", "type", "durchlauferhitzer", "brennwert", "warmepumpe", "camper", "motorhome", "vehicle",
+    "boat", "instant", "240", "240v",
 }  # fmt: skip
 
 
