@@ -27,7 +27,7 @@ _QUART_L, _GALLON_L, _BUCKET_L = 0.946, 3.785, 19.0
 """A bucket of the trade holds five gallons."""
 _PSI_KPA, _BAR_KPA = 6.895, 100.0
 """Source: definitions of the units, to four figures."""
-_DEPOSIT = r"(sand|sediment|scale|deposit|flakes?|crud|mud|white|lime|gunk)"
+_DEPOSIT = r"(sand|grit|sediment|scale|deposit|flakes?|crud|mud|white|lime|gunk)"
 _BLOCKED = r"drain (is |was )?(plugged|blocked|clogged)|(would not|wouldn'?t) drain|verstopft"
 _THINGS = (
     ("expansion tank", r"\b(exp|expansion|xt)\b( tank)?|ausdehnung"),
@@ -76,13 +76,13 @@ _TEXTURES = ((Texture.SAND, r"\bsand"), (Texture.FLAKES, r"\bflak|\bwhite\b|\bch
 _GRADES = (
     (RodGrade.MOSTLY_GONE, r"mostly gone|nearly gone|almost gone|wire (is |was )?(exposed|showing)"),
     (RodGrade.HALF, r"\bhalf\b|50 ?%|1/2"),
-    (RodGrade.GONE, r"(gone )?to wire|bare wire|\bgone\b|eaten up|verbraucht"),
+    (RodGrade.GONE, r"(gone )?to wire|bare wire|was (all )?wire|\bgone\b|eaten up|verbraucht"),
     (RodGrade.WORN, r"\bworn\b|\bsome left"),
     (RodGrade.LIKE_NEW, r"like new|\bgood\b|\bok\b"),
 )
 _LEFT = re.compile(r"(?:(\d{1,3}) ?%|\b([1-4])/([2-5])\b) ?(gone|used|consumed|worn|eaten|left|remain\w*|good)")
-_NEW = r"(?<!like )\bnew\b|\breplaced\b|\binstalled\b|\bswapped\b|\bchanged\b|\bneu\b|erneuert"
-_WELL = r"\bok\b|\bgood\b|\bfine\b|\bworks\b"
+_NEW = r"(?<!like )\bnew\b|\breplaced\b|\binstalled\b|\bswapped\b|\bchanged\b|\bneu\b|erneuert|ersetzt|getauscht"
+_WELL = r"\bok\b|\bgood\b|\bfine\b|\bworks\b|\bi\.? ?o\b|schliesst dicht|gepruft"
 _OUTCOMES = (
     (ValveOutcome.FLOWS_AND_WEEPS, r"\b(not|won'?t|wouldn'?t) (fully )?reseat|drip|weep|leak"),
     (ValveOutcome.NO_FLOW, r"stuck|no flow|no water|frozen|seized"),
@@ -224,7 +224,7 @@ def _first(table: Iterable[tuple[W, str]], said: str) -> W | None:
 
 def _litres(said: str) -> float | None:
     """How much deposit came out, where it was measured in something; gallons alone are water."""
-    number = r"(\d+(?:\.\d+)?|1/2|a)\s*"
+    number = r"(?<![a-z\d.])(\d+(?:\.\d+)?|1/2|half a|half|a)\s*"
     ways = (
         (r"(qt|quarts?)\b", _QUART_L),
         (rf"(gal|gallons?)( of)? {_DEPOSIT}\b", _GALLON_L),
@@ -233,6 +233,6 @@ def _litres(said: str) -> float | None:
     )
     for unit, litres in ways:
         if found := re.search(number + unit, said):
-            figure = {"1/2": 0.5, "a": 1.0}.get(found[1])
+            figure = {"1/2": 0.5, "half": 0.5, "half a": 0.5, "a": 1.0}.get(found[1])
             return round(litres * (figure if figure is not None else float(found[1])), 2)
     return None

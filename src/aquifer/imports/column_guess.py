@@ -11,7 +11,6 @@ from dataclasses import dataclass
 from aquifer.core.units import WRITTEN, Quantity, Unit
 from aquifer.formats import heater_said
 from aquifer.formats.cells import BadCell, Column
-from aquifer.formats.office import DAY
 from aquifer.formats.said import is_unknown, plainly
 from aquifer.formats.sheet import Matched
 from aquifer.imports import column_names, entry, office_cells, row_cells
@@ -58,44 +57,6 @@ def written(column: Column, name: str, units: Mapping[Quantity, Unit]) -> str:
             # What the program writes itself needs no word.
             return way if way in column.ways and way != next(iter(column.ways)) else ""
     return ""
-
-
-def of_jobs(table: Table, header: list[str], lines: list[list[str]]) -> list[Column | None]:
-    """What a job book's columns are: by their names, and where these do not say, by what stands in them: the day, and
-    the longest text is what was done. A number of the job is none of them; without names whoever is named stands
-    first."""
-    names = {name: "note" for name in header if "#" in name}
-    found = {name: column.name for name in header if name not in names and (column := by_name(table, name))}
-    cells = {
-        name: [line[at].strip() for line in lines if at < len(line) and line[at].strip()]
-        for at, name in enumerate(header) if name not in names
-    }  # fmt: skip
-    free = [name for name in cells if found.get(name, "note") == "note" and cells[name]]
-    if "on" not in found.values():
-        days = [name for name in free if all(DAY.fullmatch(cell) for cell in cells[name])]
-        names |= dict.fromkeys(days[:1], "on")
-    left = [name for name in free if name not in names]
-    if "done" not in found.values() and left:
-        nameless = [name for name in left if office_cells.NAMELESS.fullmatch(name)]
-        if "customer" not in found.values():
-            names |= dict.fromkeys(nameless[:1], "customer")
-        told = {name: sum(map(len, cells[name])) / len(cells[name]) for name in left if name not in names}
-        longest = max(told.values(), default=0.0)
-        says = [name for name, long in told.items() if long == longest or (name in nameless and long > A_WORD)]
-        names |= dict.fromkeys(says, "done")
-    guesses, is_done_told = list[Column | None](), False
-    for name in header:
-        column = named(table, names[name]) if name in names else by_name(table, name)
-        if column and column.name == "done":
-            if is_done_told and plain(name) in column_names.NOTES_BESIDE:
-                column = named(table, "note")
-            is_done_told = True
-        guesses.append(column)
-    return guesses
-
-
-A_WORD = 5.0
-"""Letters of a cell on average beyond which it says something; whoever did it is told in fewer. Assumption."""
 
 
 @dataclass(frozen=True)

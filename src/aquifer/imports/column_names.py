@@ -165,6 +165,26 @@ JOB_NAMES = {
     "parts": ("parts", "materials", "part", "material", "parts used", "materials used"),
 }
 """In a job book."""
+JOB_LIKE = (
+    ("note", r"\b(no|nr|number|num|qty|hrs|hours|amt|amount|rate|price|total|cost|betrag|time|code|id|wo|auftrag)$"),
+    ("on", r"\b(date|day|datum|fecha|data|when|on)\b|\bcompl"),
+    ("customer", r"\b(cust\w*|client\w*|name|kunde|klant|owner|who|bill|account)\b"),
+    ("address", r"addr|street|strasse|\bloc\b|location|\bsite\b|property|where|direcc|indirizzo|\bobjekt"),
+    ("technician", r"\b(tech\w*|crew|plumber|monteur|engineer|emp\w*|assigned|attendees|mechanic)\b"),
+    ("done", r"descr|narrative|work|service|\bsvc|task|what|detail|finding|befund|tatigkeit|arbeit"),
+    (
+        "done",
+        r"\b(subject|action|result|memo|comments?|remarks?|bemerkung\w*|flush|descale|anode|rod|t p|tpr?v?|exp tank)\b",
+    ),
+    ("parts", r"\bparts?\b|\bmat(eria)?ls?\b|\bmaterial"),
+)
+"""What a name of a job book is like."""
+NOT_YET = re.compile(r"\b(sched\w*|due|next|plan\w*|booked|invoice|inv|paid)\b")
+"""Days other than that on which it was done."""
+THING_NAMED = re.compile(r"\b(flush(ed)?|descaled?|anode|t p|exp tank|expansion tank|inlet screen)\b")
+DONE = {"y", "yes", "x", "done", "ja", "j", "true", "1", "\u2713", "\u2714"}
+NOT_DONE = {"n", "no", "none", "nein", "false", "0", "-", "not done"}
+"""Said of a thing that a column names."""
 NOTES_BESIDE = ("notes", "details", "description")
 """Say what was done where nothing else does, and else what the office noted."""
 LIVES_THERE = r"\b(tenant|resident|occupant|mieter|bewohner|locataire|inquilino|huurder|contact)"

@@ -13,7 +13,7 @@ from aquifer.formats.cells import BadCell, Column
 from aquifer.formats.heater_said import kind
 from aquifer.formats.said import plainly
 from aquifer.formats.sheet import WHY_REFUSED, Matched, Sheet, missing_of, own_names
-from aquifer.imports import column_guess, entry, office_cells
+from aquifer.imports import column_guess, entry, job_columns, jobs, office_cells
 from aquifer.imports.entry import How
 from aquifer.imports.models import ImportRun, RememberedColumns
 from aquifer.imports.tables import Table
@@ -97,13 +97,14 @@ def asked(table: Table, sheet: Sheet, how: How) -> list[AskedColumn]:
 def _guessed(table: Table, header: list[str], lines: list[list[str]], how: How) -> list[Column | None]:
     if table.kind == "list":
         return column_guess.of_list(table, header, lines, how)
-    of_jobs = column_guess.of_jobs(table, header, lines) if table.kind == "jobs" else []
+    if table.kind == "jobs":
+        return job_columns.of_jobs(table, header, lines, jobs.on_record())
     found, taken = list[Column | None](), set[str]()
-    for at, name in enumerate(header):
-        column = of_jobs[at] if of_jobs else column_guess.by_name(table, name)
-        if column and column.name in taken and not column.many:
+    for name in header:
+        column = column_guess.by_name(table, name)
+        if column and column.name in taken:
             column = None
-        found.append(column or column_guess.named(table, "note" if of_jobs else ""))
+        found.append(column)
         taken.add(column.name if column else "")
     return found
 

@@ -18,7 +18,7 @@ from aquifer.formats.cells import BadCell, Cell, Column, text_up_to
 from aquifer.formats.job_text import findings
 from aquifer.formats.sheet import Matched, Sheet
 from aquifer.heaters.models import Heater
-from aquifer.imports import history, statistics
+from aquifer.imports import history, job_columns, statistics
 from aquifer.imports.entry import How, how
 from aquifer.imports.models import RowAction
 from aquifer.imports.office_list import likeness
@@ -28,6 +28,9 @@ from aquifer.imports.tables import Table
 from aquifer.visits.models import Finding, Visit
 
 _OF_TANKLESS = re.compile(r"tankless|on demand|durchlauf|\btl\b", re.IGNORECASE)
+_NOT_THERE = re.compile(
+    r"^(no show|no access|not home|no one home|nobody home|resched\w*|cancel\w*|customer cancel\w*|nicht angetroffen)\b"
+)
 _TANKS = {Task.FLUSH, Task.ANODE_INSPECTION, Task.ANODE_REPLACEMENT, Task.LOOK_OVER}
 _TANKLESS = {Task.DESCALE, Task.UPKEEP}
 
@@ -51,7 +54,10 @@ def plan(
         told: dict[str, list[str]] = {}
         for name, cell in zip(sheet.header, cells, strict=True):
             if (column := given.get(name, Matched("")).column) and cell.strip() and "\x00" not in cell:
-                told.setdefault(column, []).append(cell.strip()[:500])
+                text = cell.strip()[:500]
+                if column == "done" and not (text := job_columns.told_by_name(name, text)):
+                    continue
+                told.setdefault(column, []).append(text)
         row = {name: ("; " if name == "done" else " ").join(values) for name, values in told.items()}
         planned.append(_decide(number, row, heaters, way))
     known = set(
@@ -84,8 +90,11 @@ def _decide(number: int, row: Mapping[str, str], heaters: "_Heaters", way: How) 
         return left(str(error))
     if when.on is None:
         return left("no day is known")
+    if _NOT_THERE.search(said.plainly(text)):
+        return left("nobody was there, or nothing was done")
     understood = findings(text, row.get("parts", ""))
-    heater, doubt = heaters.of(customer, address, {Task(str(one["task"])) for one in understood})
+    tasks = {Task(str(one["task"])) for one in understood}
+    heater, doubt = heaters.of(customer, address, tasks, says_tankless=bool(_OF_TANKLESS.search(text)))
     if heater is None:
         return left("no such customer at this address is on record")
     understood = [_as_at(HeaterKind(heater.kind), one, text) for one in understood]
@@ -111,6 +120,9 @@ def _as_at(kind: HeaterKind, one: Mapping[str, Cell], text: str) -> dict[str, Ce
     """What was understood as it can be of this kind: a tank out of which the scale was taken was flushed, however that
     is called, and nobody measures in litres what acid takes out of an exchanger. What is said of a tankless one that
     is not on record is no flush of the tank beside it."""
+    if one["task"] == Task.FLUSH and not kind.is_tank:
+        # The trade says flush of a tankless one, too: with acid, through its exchanger.
+        return {"task": Task.DESCALE}
     if one["task"] != Task.DESCALE or (kind.is_tank and (_OF_TANKLESS.search(text) or "flow_before_l_min" in one)):
         return {**one}
     if kind.is_tank:
@@ -129,20 +141,37 @@ class _Heaters:
     def __init__(self) -> None:
         self._by_place: dict[tuple[str, str], list[Heater]] = {}
         self._by_name: dict[str, list[Heater]] = {}
+        self._by_start: dict[str, list[Heater]] = {}
         sites = {site.pk: site for site in Site.objects.select_related("customer").filter(archived_at__isnull=True)}
         for heater in Heater.objects.in_service().order_by("tag"):
             site = sites[heater.site_id]
             at = (said.plainly(site.customer.name), likeness(site.street, ""))
             self._by_place.setdefault(at, []).append(heater)
             self._by_place.setdefault(("", at[1]), []).append(heater)
+            self._by_start.setdefault(_start(at[1]), []).append(heater)
             for name in {at[0], at[0].rpartition(" ")[2]}:
                 self._by_name.setdefault(name, []).append(heater)
 
-    def of(self, customer: str, address: str, tasks: set[Task]) -> tuple[Heater | None, str]:
-        """The heater that is meant, and what is doubtful about it."""
+    def has_customer(self, name: str) -> bool:
+        """Whether a cell names a customer of theirs, by the last name alone, too."""
+        return said.plainly(said.person(name)) in self._by_name
+
+    def has_place(self, address: str) -> bool:
+        """Whether a cell tells where one of them stands."""
+        street = likeness(said.address(address).street, "")
+        return ("", street) in self._by_place or bool(self._begins(street))
+
+    def _begins(self, street: str) -> list[Heater]:
+        """Those at the only site whose address begins like it: "12 Mill" for 12 Mill Lane."""
+        heaters = self._by_start.get(_start(street), []) if street else []
+        return heaters if len({heater.site_id for heater in heaters}) == 1 else []
+
+    def of(self, customer: str, address: str, tasks: set[Task], says_tankless: bool) -> tuple[Heater | None, str]:
+        """The heater that is meant, and what is doubtful about it. Parameters: says_tankless, whether the book calls it
+        so."""
         street = likeness(said.address(address).street, "")
         name = said.plainly(customer)
-        heaters = self._by_place.get((name, street)) or self._by_place.get(("", street)) or []
+        heaters = self._by_place.get((name, street)) or self._by_place.get(("", street)) or self._begins(street)
         if not street:
             # A book that never says where knows its customers, by their last names too, as long as there is but one.
             heaters = self._by_name.get(name, [])
@@ -151,11 +180,26 @@ class _Heaters:
         if not heaters:
             return None, ""
         wanted = True if tasks & _TANKS else False if tasks & _TANKLESS else None
+        if says_tankless and any(not HeaterKind(heater.kind).is_tank for heater in heaters):
+            wanted = False
         fitting = [
             heater for heater in heaters if wanted is None or HeaterKind(heater.kind).is_tank is wanted
         ] or heaters
         doubt = f"one of {len(fitting)} there: {', '.join(one.tag for one in fitting)}" if len(fitting) > 1 else ""
         return fitting[0], doubt
+
+
+def _start(street: str) -> str:
+    """The number of a house and the first word of its street."""
+    words = street.split()
+    number, names = [one for one in words if one[0].isdigit()], [one for one in words if not one[0].isdigit()]
+    return f"{number[0]} {names[0]}" if number and names else ""
+
+
+def on_record() -> job_columns.OnRecord:
+    """Whom and which places the register knows."""
+    heaters = _Heaters()
+    return job_columns.OnRecord(heaters.has_customer, heaters.has_place)
 
 
 def apply(table: Table, planned: list[PlannedRow], progress: Progress = nothing, origin: Origin = NOBODY) -> None:
