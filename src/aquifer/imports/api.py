@@ -88,6 +88,7 @@ class ColumnOut(TypedDict):
     words: str
     own: Annotated[str, Field(description="How the program itself writes it; empty where there is but one way.")]
     required: bool
+    many: Annotated[bool, Field(description="Whether several columns of a file may be it.")]
     ways: list[str]
 
 
@@ -199,6 +200,7 @@ def columns_of(request: HttpRequest, kind: Kind) -> list[ColumnOut]:
             "words": column.words,
             "own": column.own,
             "required": column.required,
+            "many": column.many,
             "ways": ["", *column.ways] if column.ways else [],
         }
         for column in _of(kind).table.columns

@@ -8,6 +8,9 @@ import { columnsOptions, useMatch } from './queries'
 
 const BOX = 'my-1 h-9 w-full rounded-md border border-rule bg-sheet px-2'
 
+/** Of a list, the columns of which a row needs one. */
+const WHOSE = new Set(['customer', 'company', 'address', 'street'])
+
 /** What the words of a column mean is asked where it says the kind of heater. */
 const meaning = (column: string, words: Schema['WordIn'][] = []) =>
   column === 'kind' && words.length > 0 ? { words } : {}
@@ -21,6 +24,7 @@ export function Matching({ run }: { run: Schema['ImportOut'] }) {
   )
   const faults = match.error instanceof ApiError ? match.error.fields : {}
   const missing = known.filter((one) => one.required && !matches.some((match) => match.column === one.name))
+  const isNobodys = run.kind === 'list' && !matches.some((match) => WHOSE.has(match.column))
   const change = (at: number, part: Partial<Schema['MatchIn']>) =>
     setMatches(matches.map((one, number) => (number === at ? { ...one, ...part } : one)))
   return (
@@ -70,7 +74,7 @@ export function Matching({ run }: { run: Schema['ImportOut'] }) {
                     {known.map((column) => (
                       <option key={column.name} value={column.name}>
                         {column.words}
-                        {column.required && ' (needed)'}
+                        {column.required ? ' (needed)' : column.many && ' (may be several)'}
                       </option>
                     ))}
                   </select>
@@ -121,7 +125,9 @@ export function Matching({ run }: { run: Schema['ImportOut'] }) {
         <p className="text-soft">
           {missing.length > 0
             ? `Still to say which is the ${missing.map((one) => one.words).join(', the ')}.`
-            : 'It is remembered for the next file with these columns.'}
+            : isNobodys
+              ? 'No column says who a customer is or where: such a row comes in only if a title above the columns does.'
+              : 'It is remembered for the next file with these columns.'}
         </p>
       </div>
     </form>
