@@ -11447,6 +11447,11 @@ export interface components {
             own: string;
             /** Required */
             required: boolean;
+            /**
+             * Many
+             * @description Whether several columns of a file may be it.
+             */
+            many: boolean;
             /** Ways */
             ways: string[];
         };

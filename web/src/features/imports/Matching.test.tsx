@@ -36,9 +36,9 @@ const RUN: Schema['ImportOut'] = {
   ],
 }
 const COLUMNS: Schema['ColumnOut'][] = [
-  { name: 'tag', words: 'tag', own: '', required: true, ways: [] },
-  { name: 'kind', words: 'kind', own: '', required: true, ways: [] },
-  { name: 'capacity_l', words: 'capacity', own: 'L', required: false, ways: ['', 'l', 'gal'] },
+  { name: 'tag', words: 'tag', own: '', required: true, many: false, ways: [] },
+  { name: 'kind', words: 'kind', own: '', required: true, many: false, ways: [] },
+  { name: 'capacity_l', words: 'capacity', own: 'L', required: false, many: true, ways: ['', 'l', 'gal'] },
 ]
 
 function shown(run = RUN) {
@@ -74,6 +74,23 @@ it('shows each column with its first cells and what it was guessed to be', () =>
   expect(within(screen.getByRole('row', { name: /^Colour/ })).getByText('nothing')).toBeTruthy()
   // Only a column that can be written in several ways is asked about them.
   expect(screen.queryByLabelText('Asset is written in')).toBeNull()
+})
+
+it('says which columns a file may have several of, and that a list without anybody comes in without rows', async () => {
+  shown({ ...RUN, kind: 'list', columns: RUN.columns.map((one) => ({ ...one, column: 'kind' })) })
+  const options = within(screen.getByLabelText('Asset is')).getAllByRole('option')
+  expect(options.map((one) => one.textContent)).toEqual([
+    'leave it out', 'tag (needed)', 'kind (needed)', 'capacity (may be several)',
+  ]) // prettier-ignore
+  await userEvent.selectOptions(screen.getByLabelText('Asset is'), 'tag')
+  expect(screen.getByText(/^No column says who a customer is or where/)).toBeTruthy()
+  cleanup()
+  const named = [
+    { ...RUN.columns[0]!, column: 'customer' },
+    { ...RUN.columns[1]!, column: 'kind' },
+  ]
+  shown({ ...RUN, kind: 'list', columns: [...named, { ...RUN.columns[2]!, column: 'tag' }] })
+  expect(screen.queryByText(/^No column says who/)).toBeNull()
 })
 
 it('waits until every needed column is said, and sends what was said', async () => {
