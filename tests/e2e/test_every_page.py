@@ -54,6 +54,9 @@ SPACED = """() => {
   return cut
 }"""
 """What is cut off once letters and lines stand as far apart as WCAG 2.2, 1.4.12, asks."""
+UNSIZED = """() => [...document.querySelectorAll('#root svg')].filter((one) =>
+  !one.hasAttribute('height') && !one.hasAttribute('viewBox') && one.getBoundingClientRect().height === 150
+).map((one) => `a drawing as high as one that nobody gave a height: ${one.outerHTML.slice(0, 60)}`)"""
 SETTINGS = "/settings"
 """Where units are chosen, and the words for machines: both name metric ones."""
 
@@ -105,7 +108,7 @@ def crawled(lead: Person, paths: list[str], by_axe: bool) -> tuple[dict[str, lis
             texts.append(page.evaluate(SEEN))
         assert len(texts[0]) > 40, path
         titles.add(page.title())
-        found += too_wide(page)
+        found += page.evaluate(UNSIZED) + too_wide(page)
         found += [f"cut off: {one}" for one in page.evaluate(SPACED)]
         if not path.startswith(SETTINGS):
             found += [one for text in texts for one in metric_in(text)]

@@ -38,6 +38,14 @@ def test_the_planner_sees_what_is_due_and_why(person):
     expect(page.get_by_role("img", name=re.compile("^Log of"))).to_be_visible()
 
 
+def test_a_screen_of_the_outlook_shows_a_dozen_heaters(person):
+    page = person("planner").goes_to("/outlook")
+    rows = page.get_by_role("region", name="Heaters by urgency").get_by_role("button")
+    expect(rows.first).to_be_visible()
+    shown = [box for row in rows.all() if (box := row.bounding_box()) and box["y"] + box["height"] <= 800]
+    assert len(shown) >= 12, f"{len(shown)} rows of {[box['height'] for box in shown]} pixels"
+
+
 def test_the_sentence_narrows_the_outlook_and_the_address_keeps_it(person):
     planner = person("planner")
     page = planner.goes_to("/outlook")

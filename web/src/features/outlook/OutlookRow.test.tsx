@@ -38,10 +38,7 @@ function drawn(part: object, row: object = {}) {
   const { container } = render(
     <OutlookRow number={0} row={whole} axis={AXIS} today={TODAY} units={UNITS} chosen={false} onChoose={vi.fn()} />,
   )
-  return container
-    .querySelector('svg[aria-hidden][width]:last-of-type')!
-    .closest('button')!
-    .querySelector(':scope > svg')!
+  return container.querySelector('button > :last-child > svg')!
 }
 
 afterEach(cleanup)

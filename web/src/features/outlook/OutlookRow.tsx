@@ -71,22 +71,25 @@ export const OutlookRow = memo(function OutlookRow({ row, number, axis, today, u
           {row.windows.map((one) => `${COMPONENTS[one.component]}: ${dueWords(one.due_on, today)}.`).join(' ')}
         </span>
       </span>
-      <svg width={width} aria-hidden className="h-auto shrink-0 self-stretch" style={{ minHeight: ROW_HEIGHT }}>
-        {axis.months.map((month) => (
-          <line
-            key={month.at}
-            x1={axis.x(month.at)}
-            x2={axis.x(month.at)}
-            y2="100%"
-            className="stroke-line"
-            strokeWidth={month.isJanuary ? 1.6 : 0.7}
-          />
-        ))}
-        <line x1={axis.x(day(today))} x2={axis.x(day(today))} y2="100%" className="stroke-water" strokeWidth="1.5" />
-        {row.windows.map((one) => (
-          <Window key={one.component} window={one} axis={axis} today={today} guessed={row.guessed.length > 0} />
-        ))}
-      </svg>
+      {/* As high as its row, which words that wrap make higher; by itself a drawing would be 150. */}
+      <span className="relative shrink-0 self-stretch" style={{ width }}>
+        <svg width={width} height="100%" aria-hidden className="absolute inset-0">
+          {axis.months.map((month) => (
+            <line
+              key={month.at}
+              x1={axis.x(month.at)}
+              x2={axis.x(month.at)}
+              y2="100%"
+              className="stroke-line"
+              strokeWidth={month.isJanuary ? 1.6 : 0.7}
+            />
+          ))}
+          <line x1={axis.x(day(today))} x2={axis.x(day(today))} y2="100%" className="stroke-water" strokeWidth="1.5" />
+          {row.windows.map((one) => (
+            <Window key={one.component} window={one} axis={axis} today={today} guessed={row.guessed.length > 0} />
+          ))}
+        </svg>
+      </span>
     </button>
   )
 })
