@@ -11,6 +11,7 @@ from aquifer.core.components import ScaleComponent, SedimentComponent
 from aquifer.core.components.growing import REACH_YEARS
 from aquifer.core.learning import Posterior, level
 from aquifer.core.parameters import LEARNING
+from aquifer.core.quantiles import of_mixture
 from tests.core.fleets import document
 from tests.core.test_level import fleet_of
 
@@ -110,3 +111,17 @@ def test_a_wall_that_was_over_its_limit_right_after_a_descale_has_no_years_left(
         assert component.years_from_service(at)[0, 0] == pytest.approx(np.clip(from_service, 0, REACH_YEARS))
         from_now = (limit - now * np.exp(log_theta)) / (rate * np.exp(near[0, 0]))
         assert component.years_to_limit(at, near)[0, 0] == pytest.approx(np.clip(from_now, 0, REACH_YEARS))
+
+
+def test_one_of_several_is_told_by_the_quantiles_of_what_it_may_be():
+    """By two hundred thousand draws of which it is and of what that one is."""
+    means, sds = np.array([-1.0, 0.2, 0.3, 2.5]), np.array([0.1, 0.4, 0.4, 0.05])
+    random = np.random.default_rng(11)
+    which = random.integers(0, 4, 200_000)
+    drawn = random.normal(means[which], sds[which])
+    wanted = np.array([0.05, 0.1, 0.4, 0.5, 0.9])
+    found = of_mixture(means, sds, wanted)
+    assert np.abs(np.quantile(drawn, wanted) - found).max() < 0.02
+    # One alone is its own normal distribution; of two that are surely apart the middle is between them.
+    alone = of_mixture(np.array([0.4]), np.array([0.2]), np.array([0.1, 0.5]))
+    assert alone == pytest.approx([0.4 - 0.2 * 1.28155, 0.4], abs=1e-5)

@@ -2,9 +2,10 @@ import datetime
 
 import pytest
 
+from aquifer.customers.models import Site
 from aquifer.demo.supplier import SimulatedSupplier
 from aquifer.forecasts import gaps
-from aquifer.forecasts.models import Gap
+from aquifer.forecasts.models import Forecast, Gap
 from aquifer.forecasts.tasks import recompute_zone
 from aquifer.heaters.models import Heater
 from aquifer.water import supplier
@@ -168,3 +169,43 @@ def test_gaps_are_listed_by_what_closing_them_is_worth(as_role, forecasted):
     Heater.objects.filter(tag="T-1").update(installed_on="2020-01-01", install_certainty="known")
     gaps.renew([zone.pk for zone in forecasted["zones"]], forecasted["today"])
     assert not Gap.objects.filter(kind="age").exists()
+
+
+def test_a_water_that_most_get_softened_is_told_as_they_get_it(as_role, forecasted):
+    """Four heaters at two sites on chalk; what a softener lets by leaves no lime, and nobody is told to buy one."""
+    asked = as_role("planner").get
+    plain = asked(f"zones/{forecasted['zones'][0].pk}").json()
+    assert (plain["heaters"], plain["softened_heaters"]) == (4, 0)
+    assert "a softener" in plain["in_words"] and plain["potential_60_mg_l"] > 20 > plain["softened_potential_60_mg_l"]
+    sites = [*Site.objects.filter(zone=forecasted["zones"][0]).order_by("pk")]
+    counts = [site.heaters.count() for site in sites]
+    for site, softened in zip(sites, (counts[0], sum(counts)), strict=True):
+        Site.objects.filter(pk=site.pk).update(softened=True)
+        for told in (
+            asked(f"zones/{forecasted['zones'][0].pk}").json(),
+            next(one for one in asked("zones/map").json() if one["code"] == "CHK"),
+            next(one for one in asked("zones").json() if one["code"] == "CHK"),
+        ):
+            assert told["softened_heaters"] == softened
+            # Half of them are not most.
+            assert ("softened before the heater" in told["in_words"]) == (2 * softened > 4)
+            assert told["potential_60_mg_l"] == plain["potential_60_mg_l"], "the supply stays what it is"
+
+
+def test_few_heaters_of_a_kind_say_little_and_are_told_with_what_they_may_be(as_role, forecasted):
+    """By hand: of two heaters that go e and 1/e times as fast, each within a tenth, neither is the middle."""
+    zone = forecasted["zones"][0]
+    rows = Forecast.objects.current().filter(heater__site__zone=zone, component="sediment")
+    kind = rows.first().heater.kind
+    Heater.objects.filter(pk__in=[row.heater_id for row in rows]).update(kind=kind)
+    two = [*rows][:2]
+    rows.exclude(pk__in=[row.pk for row in two]).delete()
+    for row, theta in zip(two, (-1.0, 1.0), strict=True):
+        Forecast.objects.filter(pk=row.pk).update(log_theta=theta, log_theta_sd=0.1)
+    (told,) = [
+        one for one in as_role("planner").get(f"zones/{zone.pk}").json()["kinds"] if one["component"] == "sediment"
+    ]
+    assert told["heaters"] == 2 and abs(told["pace"]) < 0.9
+    # A tenth of all lies below the fifth of the slower one: 0.84 standard deviations under its middle.
+    assert told["pace_low"] == pytest.approx(-1.0842, abs=0.001)
+    assert told["pace_high"] == pytest.approx(1.0842, abs=0.001)

@@ -289,7 +289,7 @@ def _reads(match: Matched, name: str, cell: str, how: How) -> bool:
 
 _LOOKS = {
     "account": re.compile(r"^\W?(?=.*\d)[\w./#-]+( [\w./#-]+)?$"),
-    "customer": re.compile(r"^(?!\d+\w? [^\W\d])(?!\W?[A-Za-z]{0,3}[-.#]?\d[\w.-]*$).*[^\W\d]{2}"),
+    "customer": re.compile(r"^(?!\d+\w? [^\W\d])(?!\W?[A-Za-z]{0,3}[-.#]?\d[\w.-]*$).*[^\W\d]"),
     "first_name": re.compile(r"^[^\d@]*$"),
     "company": re.compile(r"[^\W\d]{2}"),
     "address": re.compile(r"(?=.*[^\W\d]{2})(?=.*(\d|,))|\w+ \w+"),

@@ -111,6 +111,9 @@ class ZoneOut(TypedDict):
     ]
     saturation_index_60: float
     potential_60_mg_l: float
+    softened_potential_60_mg_l: Annotated[float, Field(description="The same of what comes out of a softener.")]
+    heaters: int
+    softened_heaters: Annotated[int, Field(description="Those that get it through a softener.")]
     in_words: str
 
 
@@ -118,7 +121,6 @@ class ZoneOnMapOut(ZoneOut):
     outline: list[list[float]] | None
     supply: Supply
     note: str
-    heaters: int
     sites: int
     last_test: datetime.date | None
 
@@ -182,10 +184,11 @@ class KindOnWaterOut(TypedDict):
     kind: HeaterKind
     component: Component
     heaters: int
-    rate: float
     pace: Annotated[
-        float, Field(description="Median of what findings taught of the log rate, over what the water suggests.")
+        float, Field(description="What findings taught of the log rate, over what the water suggests: in the middle.")
     ]
+    pace_low: Annotated[float, Field(description="Between this and the next are eight of ten such heaters.")]
+    pace_high: float
 
 
 class UntestedOut(TypedDict):

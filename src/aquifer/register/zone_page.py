@@ -3,10 +3,12 @@
 import datetime
 from math import exp
 
+import numpy as np
 from django.db.models import Count, Exists, Max, OuterRef, Q
 
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.parameters import SEDIMENT
+from aquifer.core.quantiles import of_mixture
 from aquifer.core.vocabulary import Component, Supply
 from aquifer.core.water import hardness_class, plain_words
 from aquifer.customers.models import Site
@@ -17,12 +19,30 @@ from aquifer.register.schemas import KindOnWaterOut, ZoneOnMapOut, ZoneOut, Zone
 from aquifer.water.models import Season, WaterTest, Zone
 from aquifer.water.profiles import ZoneWater, error, waters
 
+TEN_FIFTY_NINETY = np.array([0.1, 0.5, 0.9])
 COMPONENTS = (Component.SEDIMENT, Component.SCALE, Component.ANODE)
 
 
-def summary(water: ZoneWater) -> ZoneOut:
-    """What a zone's water is and does at the reference setting."""
+def every(today: datetime.date) -> list[ZoneOut]:
+    """Each zone's water in a few figures."""
+    counted = _heaters()
+    return [_summary(water, counted.get(water.zone_id, (0, 0))) for water in waters(today).zones]
+
+
+def _heaters() -> dict[int, tuple[int, int]]:
+    """By zone: its heaters in service, and those of them that get its water through a softener."""
+    counted = Heater.objects.in_service().values_list("site__zone")
+    return {
+        zone: (heaters, softened)
+        for zone, heaters, softened in counted.annotate(n=Count("pk"), soft=Count("pk", filter=Q(site__softened=True)))
+    }
+
+
+def _summary(water: ZoneWater, heaters: tuple[int, int]) -> ZoneOut:
+    """What a zone's water is and does at the reference setting; where most get it softened, what that does."""
+    there, softened = heaters
     hot = water.profile.heated(SEDIMENT.reference_setpoint_c)
+    soft = water.profile.heated(SEDIMENT.reference_setpoint_c, softened=True)
     hardness = water.profile.analysis.total_hardness_mg_l
     return {
         "id": water.zone_id,
@@ -35,7 +55,10 @@ def summary(water: ZoneWater) -> ZoneOut:
         "log_sd": water.profile.log_sd,
         "saturation_index_60": round(hot.saturation_index, 2),
         "potential_60_mg_l": round(hot.precipitation_potential_mg_l, 1),
-        "in_words": plain_words(water.profile, SEDIMENT.reference_setpoint_c),
+        "softened_potential_60_mg_l": round(soft.precipitation_potential_mg_l, 1),
+        "heaters": there,
+        "softened_heaters": softened,
+        "in_words": plain_words(water.profile, SEDIMENT.reference_setpoint_c, softened=2 * softened > there),
     }
 
 
@@ -48,14 +71,13 @@ def on_map(today: datetime.date) -> list[ZoneOnMapOut]:
             last_test=Max("tests__taken_on", filter=Q(tests__site=None)),
         )
     }
-    heaters = dict(Heater.objects.in_service().values_list("site__zone").annotate(n=Count("pk")))
+    heaters = _heaters()
     return [
         {
-            **summary(water),
+            **_summary(water, heaters.get(water.zone_id, (0, 0))),
             "outline": counted[water.zone_id].outline,
             "supply": Supply(counted[water.zone_id].supply),
             "note": counted[water.zone_id].note,
-            "heaters": heaters.get(water.zone_id, 0),
             "sites": counted[water.zone_id].sites_count,
             "last_test": counted[water.zone_id].last_test,
         }
@@ -71,7 +93,7 @@ def whole(zone: Zone, today: datetime.date) -> ZonePageOut:
     sites = Site.objects.filter(zone=zone, archived_at=None, heaters__archived_at=None).distinct()
     seasons = Season.objects.filter(zone=zone).select_related("other").order_by("pk")
     return {
-        **summary(water),
+        **_summary(water, _heaters().get(zone.pk, (0, 0))),
         "version": version_of(zone),
         "supply": Supply(zone.supply),
         "note": zone.note,
@@ -130,21 +152,23 @@ def whole(zone: Zone, today: datetime.date) -> ZonePageOut:
 
 
 def _kinds(zone: Zone) -> list[KindOnWaterOut]:
-    """What the water does: how soon each kind of heater on it reaches its limit, by the median of their forecasts."""
+    """What the water does: how fast each kind of heater on it goes, and within what one of them lies. What is told of
+    each is drawn towards its water's and the company's already, so that few heaters say little."""
     rows = Forecast.objects.current().filter(
         heater__site__zone=zone, heater__archived_at=None, component__in=COMPONENTS
     )
     found: dict[tuple[str, str], list[tuple[float, float]]] = {}
-    for kind, component, rate, log_theta in rows.values_list("heater__kind", "component", "rate", "log_theta"):
-        found.setdefault((kind, component), []).append((rate[1], log_theta))
+    for kind, component, *told in rows.values_list("heater__kind", "component", "log_theta", "log_theta_sd"):
+        found.setdefault((kind, component), []).append((told[0], told[1]))
     order = [kind.value for kind in HeaterKind]
-    return [
-        {
-            "kind": HeaterKind(kind),
-            "component": Component(component),
-            "heaters": len(ones),
-            "rate": sorted(rate for rate, _ in ones)[len(ones) // 2],
-            "pace": sorted(theta for _, theta in ones)[len(ones) // 2],
-        }
-        for (kind, component), ones in sorted(found.items(), key=lambda one: (order.index(one[0][0]), one[0][1]))
-    ]
+    kinds: list[KindOnWaterOut] = []
+    for (kind, component), ones in sorted(found.items(), key=lambda one: (order.index(one[0][0]), one[0][1])):
+        means, sds = np.array(ones, dtype=np.float64).T
+        low, middle, high = of_mixture(means, sds, TEN_FIFTY_NINETY).tolist()
+        kinds.append(
+            {
+                "kind": HeaterKind(kind), "component": Component(component), "heaters": len(ones),
+                "pace": middle, "pace_low": low, "pace_high": high,
+            }
+        )  # fmt: skip
+    return kinds

@@ -23,7 +23,6 @@ from aquifer.register.schemas import FetchedOut, HeaterMapOut, ZoneOnMapOut, Zon
 from aquifer.visits.words import units_shown
 from aquifer.water import edit, places, supplier
 from aquifer.water.models import WaterTest, Zone
-from aquifer.water.profiles import waters
 from aquifer.wire import Day, Id, Version
 
 router = Router(tags=["water"])
@@ -76,7 +75,7 @@ class ZoneIn(Schema):
 @router.get("/zones", response=list[ZoneOut], auth=allowed(Action.READ))
 def zones(request: HttpRequest) -> list[ZoneOut]:
     """Every zone with what its water does at 60 degC."""
-    return [zone_page.summary(water) for water in waters(timezone.localdate()).zones]
+    return zone_page.every(timezone.localdate())
 
 
 @router.get("/zones/map", response=list[ZoneOnMapOut], auth=allowed(Action.READ))

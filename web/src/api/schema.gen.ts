@@ -5200,6 +5200,18 @@ export interface components {
             saturation_index_60: number;
             /** Potential 60 Mg L */
             potential_60_mg_l: number;
+            /**
+             * Softened Potential 60 Mg L
+             * @description The same of what comes out of a softener.
+             */
+            softened_potential_60_mg_l: number;
+            /** Heaters */
+            heaters: number;
+            /**
+             * Softened Heaters
+             * @description Those that get it through a softener.
+             */
+            softened_heaters: number;
             /** In Words */
             in_words: string;
         };
@@ -5228,13 +5240,18 @@ export interface components {
             component: components["schemas"]["Component"];
             /** Heaters */
             heaters: number;
-            /** Rate */
-            rate: number;
             /**
              * Pace
-             * @description Median of what findings taught of the log rate, over what the water suggests.
+             * @description What findings taught of the log rate, over what the water suggests: in the middle.
              */
             pace: number;
+            /**
+             * Pace Low
+             * @description Between this and the next are eight of ten such heaters.
+             */
+            pace_low: number;
+            /** Pace High */
+            pace_high: number;
         };
         /** SeasonOut */
         SeasonOut: {
@@ -5331,6 +5348,18 @@ export interface components {
             saturation_index_60: number;
             /** Potential 60 Mg L */
             potential_60_mg_l: number;
+            /**
+             * Softened Potential 60 Mg L
+             * @description The same of what comes out of a softener.
+             */
+            softened_potential_60_mg_l: number;
+            /** Heaters */
+            heaters: number;
+            /**
+             * Softened Heaters
+             * @description Those that get it through a softener.
+             */
+            softened_heaters: number;
             /** In Words */
             in_words: string;
             /** Version */
@@ -5425,6 +5454,18 @@ export interface components {
             saturation_index_60: number;
             /** Potential 60 Mg L */
             potential_60_mg_l: number;
+            /**
+             * Softened Potential 60 Mg L
+             * @description The same of what comes out of a softener.
+             */
+            softened_potential_60_mg_l: number;
+            /** Heaters */
+            heaters: number;
+            /**
+             * Softened Heaters
+             * @description Those that get it through a softener.
+             */
+            softened_heaters: number;
             /** In Words */
             in_words: string;
             /** Outline */
@@ -5432,8 +5473,6 @@ export interface components {
             supply: components["schemas"]["Supply"];
             /** Note */
             note: string;
-            /** Heaters */
-            heaters: number;
             /** Sites */
             sites: number;
             /** Last Test */

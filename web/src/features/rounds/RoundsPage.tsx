@@ -194,7 +194,7 @@ function Sentence({ on, today, rounds }: { on: string; today: string; rounds: Sc
         {weekday(on)} {shortDate(day(on), today)}
       </strong>
       : {visits} visits
-      {going > 0 && ` for ${going === 1 ? 'one' : going}, ${Math.round(driving / going)} min driving a round`}
+      {going > 0 && ` in ${going} ${going === 1 ? 'round' : 'rounds'}, ${Math.round(driving / going)} min driving each`}
       {driving_is_estimated && going > 0 && ', estimated by the straight line'}
       {promised > 0 && `; ${promised} ${promised === 1 ? 'promise stays where it is' : 'promises stay where they are'}`}
       .

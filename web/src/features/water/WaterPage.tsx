@@ -18,6 +18,10 @@ import { RegisterNav } from '../../records/RegisterNav'
 import { wash } from '../../records/DistrictMap'
 import { zoneMapOptions } from '../../records/waterQueries'
 
+/** How many of a zone's heaters a softener stands before. */
+const softenedOf = ({ softened_heaters, heaters }: Schema['ZoneOnMapOut']) =>
+  `${softened_heaters === heaters ? 'all' : softened_heaters} softened`
+
 /** What falls due by a date of its own. */
 const DATED: { value: Schema['Component']; label: string }[] = [
   { value: 'sediment', label: 'a flush' },
@@ -101,7 +105,10 @@ export function WaterPage() {
                   <span className="text-right">
                     <strong className="block text-lead">{shown(units, 'hardness_mg_l', zone.hardness_mg_l)}</strong>
                     <span className="block text-soft">{zone.hardness_class}</span>
-                    <span className="block text-fine text-soft">{zone.heaters} heaters</span>
+                    <span className="block text-fine text-soft">
+                      {zone.heaters} heaters
+                      {zone.softened_heaters > 0 && `, ${softenedOf(zone)}`}
+                    </span>
                   </span>
                 </Link>
               </li>

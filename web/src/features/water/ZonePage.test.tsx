@@ -41,6 +41,9 @@ const ZONE = {
   log_sd: 0.47,
   saturation_index_60: 0.91,
   potential_60_mg_l: 48.2,
+  softened_potential_60_mg_l: 0,
+  heaters: 20,
+  softened_heaters: 4,
   in_words: 'Your supply is very hard.',
   supply: 'mains',
   note: 'from chalk',
@@ -52,9 +55,9 @@ const ZONE = {
   tests_taken: [taken(1), taken(2, { site_id: 3, site: 'Marram Bakery', ph: 7.5 })],
   seasons: [{ name: 'summer', other: 'Upland', share_of_year: 0.25, other_share: 0.6 }],
   kinds: [
-    { kind: 'gas_tank', component: 'sediment', pace: 0.47, heaters: 12 },
-    { kind: 'gas_tankless', component: 'scale', pace: -0.47, heaters: 3 },
-    { kind: 'electric_tank', component: 'anode', pace: 0.02, heaters: 5 },
+    { kind: 'gas_tank', component: 'sediment', pace: 0.47, pace_low: 0.1, pace_high: 0.9, heaters: 12 },
+    { kind: 'gas_tankless', component: 'scale', pace: -0.47, pace_low: -1.2, pace_high: 0.2, heaters: 3 },
+    { kind: 'electric_tank', component: 'anode', pace: 0.02, pace_low: -0.3, pace_high: 0.3, heaters: 5 },
   ],
   sites_total: 9,
   sites_with_a_test: 1,
@@ -109,9 +112,9 @@ it('says how fast each kind goes on it against what the water alone suggests', (
   answering()
   page()
   const said = (words: RegExp) => screen.getByText(words).closest('li')!.textContent
-  expect(said(/^gas tank, flush/i)).toContain('1.6 times faster (12)')
-  expect(said(/^gas tankless, descale/i)).toContain('1.6 times slower (3)')
-  expect(said(/^electric tank, anode/i)).toContain('as suggested (5)')
+  expect(said(/^gas tank, flush/i)).toContain('1.6 times faster 1.1 to 2.5 (12)')
+  expect(said(/^gas tankless, descale/i)).toContain('1.6 times slower 0.8 to 3.3 (3)')
+  expect(said(/^electric tank, anode/i)).toContain('as suggested 0.7 to 1.3 (5)')
 })
 
 it('keeps a test with what was read, where it was taken', async () => {

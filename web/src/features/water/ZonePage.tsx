@@ -5,7 +5,7 @@ import { Link, useParams } from 'react-router'
 import { ApiError, type Schema } from '../../api/client'
 import { useCompany, useMay } from '../../session/session'
 import { dateWords } from '../../lib/dates'
-import { label, numberOf, shown, stored } from '../../lib/units'
+import { label, numberOf, shown, stored, type Units } from '../../lib/units'
 import { COMPONENTS, KINDS, sentence } from '../../lib/words'
 import { Button } from '../../ui/Button'
 import { PageTitle } from '../../ui/PageTitle'
@@ -91,9 +91,15 @@ function Loaded({ zone }: { zone: Schema['ZonePageOut'] }) {
           <p className="text-soft">
             {sentence(zone.note)} · {shown(units, 'hardness_mg_l', zone.hardness_mg_l)}, {zone.hardness_class} · at{' '}
             {shown(units, 'temperature_c', 60)} saturation index {zone.saturation_index_60.toFixed(1)},{' '}
-            {shown(units, 'hardness_mg_l', zone.potential_60_mg_l)} of lime can fall out
+            {limeWords(zone.potential_60_mg_l, units)} can fall out
           </p>
           <p className="mt-2 text-lead">{zone.in_words}</p>
+          {zone.softened_heaters > 0 && (
+            <p className="mt-1 text-soft">
+              {zone.softened_heaters} of {zone.heaters} heaters get it through a softener:{' '}
+              {limeWords(zone.softened_potential_60_mg_l, units)} can fall out of that.
+            </p>
+          )}
           {zone.assumed.length > 0 && (
             <p className="mt-2 border-l-4 border-ochre pl-3 text-soft">
               Not tested, so assumed:{' '}
@@ -164,7 +170,8 @@ function Loaded({ zone }: { zone: Schema['ZonePageOut'] }) {
           {zone.outline && <DistrictMap zones={[zone]} points={zone.points} width={360} height={170} />}
           <h2 className="mt-2">What it does to its heaters</h2>
           <p className="text-fine text-soft">
-            how fast it goes by what was found, against what the water alone suggests; half of each kind go faster
+            how fast it goes by what was found, against what the water alone suggests: in the middle, and eight of ten
+            such heaters (how many there are)
           </p>
           <ul className="mt-1">
             {zone.kinds.map((one) => (
@@ -173,7 +180,10 @@ function Loaded({ zone }: { zone: Schema['ZonePageOut'] }) {
                   {KINDS[one.kind]}, {COMPONENTS[one.component].toLowerCase()}
                 </span>
                 <span className="text-right whitespace-nowrap">
-                  <strong>{paceWords(one.pace)}</strong> <span className="text-soft">({one.heaters})</span>
+                  <strong>{paceWords(one.pace)}</strong>{' '}
+                  <span className="text-soft">
+                    {rangeWords(one)} ({one.heaters})
+                  </span>
                 </span>
               </li>
             ))}
@@ -219,6 +229,16 @@ function paceWords(logPace: number): string {
   const factor = Math.exp(Math.abs(logPace))
   if (factor < 1.08) return 'as suggested'
   return `${factor.toFixed(1)} times ${logPace > 0 ? 'faster' : 'slower'}`
+}
+
+/** Below saturation nothing falls out. */
+const limeWords = (potential: number, units: Units) =>
+  potential > 0 ? `${shown(units, 'hardness_mg_l', potential)} of lime` : 'no lime'
+
+/** Eight of ten, as times as fast or, where the middle is slower, as slow. */
+function rangeWords({ pace, pace_low, pace_high }: Schema['KindOnWaterOut']): string {
+  const [from, to] = pace < 0 ? [-pace_high, -pace_low] : [pace_low, pace_high]
+  return `${Math.exp(from).toFixed(1)} to ${Math.exp(to).toFixed(1)}`
 }
 
 function TestForm({ zone, onDone }: { zone: Schema['ZonePageOut']; onDone: () => void }) {
