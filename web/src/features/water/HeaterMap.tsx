@@ -25,6 +25,8 @@ interface Props {
 }
 
 const MARGIN = 34
+/** At the foot, where the signs are told. */
+const KEY_HEIGHT = 36
 const CLOSEST = 400
 const ARROWS: Record<string, [number, number]> = {
   ArrowLeft: [-1, 0],
@@ -129,26 +131,16 @@ export function HeaterMap({ zones, component, width, height, onZone, onSite }: P
         {zones.map((zone) => {
           if (!zone.outline) return null
           const ring = zone.outline.map(([longitude = 0, latitude = 0]) => at(longitude, latitude))
-          const [left = 0, right = 0] = extent(ring, ([x]) => x)
-          const [top = 0] = extent(ring, ([, y]) => y)
           return (
-            <g key={zone.id}>
-              <path
-                d={`M${ring.map(([x, y]) => `${x.toFixed(1)} ${y.toFixed(1)}`).join('L')}Z`}
-                className="cursor-pointer fill-ochre stroke-line"
-                fillOpacity={0.6 * wash(zone.hardness_class)}
-                strokeLinejoin="round"
-                onClick={() => onZone(zone.id)}
-              />
-              <text
-                x={(left + right) / 2}
-                y={top + 16}
-                textAnchor="middle"
-                className="pointer-events-none fill-ink font-bold"
-              >
-                {zone.name}
-              </text>
-            </g>
+            <path
+              key={zone.id}
+              data-zone={zone.id}
+              d={`M${ring.map(([x, y]) => `${x.toFixed(1)} ${y.toFixed(1)}`).join('L')}Z`}
+              className="cursor-pointer fill-ochre stroke-line"
+              fillOpacity={0.6 * wash(zone.hardness_class)}
+              strokeLinejoin="round"
+              onClick={() => onZone(zone.id)}
+            />
           )
         })}
         {seen.map(({ square, place: [x, y] }) => (
@@ -167,6 +159,25 @@ export function HeaterMap({ zones, component, width, height, onZone, onSite }: P
             <Mark square={square} />
           </g>
         ))}
+        {/* Over the heaters, which may stand where a zone is named. */}
+        {zones.map((zone) => {
+          if (!zone.outline) return null
+          const ring = zone.outline.map(([longitude = 0, latitude = 0]) => at(longitude, latitude))
+          const [left = 0, right = 0] = extent(ring, ([x]) => x)
+          const [top = 0] = extent(ring, ([, y]) => y)
+          return (
+            <text
+              key={zone.id}
+              x={(left + right) / 2}
+              y={top + 16}
+              textAnchor="middle"
+              className="pointer-events-none fill-ink stroke-ground/85 font-bold [paint-order:stroke]"
+              strokeWidth={3}
+            >
+              {zone.name}
+            </text>
+          )
+        })}
       </svg>
       <p className="absolute top-3 right-3 flex gap-1.5">
         <Button aria-label="Nearer" onClick={() => nearer(1.6)}>
@@ -194,8 +205,9 @@ function projected(every: number[][], width: number, height: number) {
   const squeeze = Math.cos((((south + north) / 2) * Math.PI) / 180)
   const across = Math.max((east - west) * squeeze, 1e-4)
   const up = Math.max(north - south, 1e-4)
-  const size = Math.max(Math.min((width - 2 * MARGIN) / across, (height - 2 * MARGIN) / up), 1)
-  const [left, top] = [(width - across * size) / 2, (height - up * size) / 2]
+  const free = height - KEY_HEIGHT
+  const size = Math.max(Math.min((width - 2 * MARGIN) / across, (free - 2 * MARGIN) / up), 1)
+  const [left, top] = [(width - across * size) / 2, (free - up * size) / 2]
   return {
     x: scaleLinear()
       .domain([west, west + across / squeeze])
