@@ -20,6 +20,7 @@ import { guideOptions } from '../queries'
 import { SiteHazards, Sheet, VisitShell } from '../VisitShell'
 import { valueOf } from './Calculator'
 import type { Step } from './interlock'
+import { straight } from './straight'
 import { begun, toCome } from './visit'
 
 const toolsOf = (steps: Step[]) => [...new Set(steps.flatMap((step) => step.tool.split(', ').filter(Boolean)))]
@@ -86,7 +87,8 @@ export function Briefing({ id, name, hazards }: Props) {
   const steps = toCome(data, begun(data)).map((at) => at.step)
   const tools = toolsOf(steps)
   const inCase = carriedInCase(data, steps).filter((one) => !tools.includes(one.tool))
-  const minutes = steps.reduce((sum, step) => sum + minutesOf(step, data.figures), 0)
+  const usual = straight(data).map((at) => at.step)
+  const minutes = usual.reduce((sum, step) => sum + minutesOf(step, data.figures), 0)
   const licensed = [
     ...new Set(
       steps
@@ -114,7 +116,7 @@ export function Briefing({ id, name, hazards }: Props) {
             disabled={isPlaceholderData}
             onClick={() => void begin()}
           >
-            Begin: {steps.length} steps, about {duration(5 * Math.ceil(minutes / 5))}
+            Begin: {usual.length} steps, about {duration(5 * Math.ceil(minutes / 5))}
           </Button>
           <Button
             className="min-h-11 w-full text-body"

@@ -35,6 +35,7 @@ import { Pictures } from './Pictures'
 import { SkipStep } from './SkipStep'
 import { SomethingElse } from './SomethingElse'
 import { told, type Guide } from './state'
+import { straight } from './straight'
 import { TakeOver } from './TakeOver'
 import { useTwice } from './twice'
 import { Verdicts } from './Verdicts'
@@ -115,7 +116,6 @@ function Guided({ id, name, hazards, drawn, eventLog }: GuidedProps) {
   const mine = every.filter((one) => one.device === here).at(-1)
   const onAway = useCallback(() => void tap(visit.clientId, { kind: 'outside', name: 'away' }), [visit.clientId])
   useAway(now && leads ? mine : undefined, guide.limits.away_min!, onAway)
-  const coming = toCome(guide, stand)
   const done = new Set(
     taps.filter((one) => STEPS.includes(one.kind) && one.step !== stand.doubted).map((one) => one.step),
   ).size
@@ -133,7 +133,7 @@ function Guided({ id, name, hazards, drawn, eventLog }: GuidedProps) {
       <div className="flex items-baseline gap-3">
         <h1 className="min-w-0 flex-1 wrap-break-word text-lead font-bold">{name}</h1>
         <span className="text-body whitespace-nowrap text-soft">
-          {now ? `step ${done + 1} of ${done + coming.length}` : 'all done'}
+          {now ? `step ${done + 1} of ${done + straight(guide, events).length}` : 'all done'}
         </span>
         <Link to="/visit" className="min-h-11 px-1 py-3 text-body text-soft underline">
           Leave
