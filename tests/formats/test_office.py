@@ -100,3 +100,29 @@ def test_of_a_workbook_the_sheet_with_the_list_is_taken():
 def test_what_is_no_list_says_so(data):
     with pytest.raises(UnreadableTable):
         office_sheet(data)
+
+
+PRINTED = """WATER HEATERS ON ROUTE 3                              page 1
+
+Name            Address          Heater     Gal   Year   Last
+Ash, Bo         1 Fir St         gas        40    2012   10/24
+Birch, Cy       2 Fir St         electric         2016   never
+Cedar Diner     3 Oak St         gas        100   2019   5/25, 6/26
+"""
+
+
+def test_a_list_that_was_printed_is_cut_where_its_columns_stand():
+    sheet = office_sheet(PRINTED.encode())
+    assert sheet.header == ["Name", "Address", "Heater", "Gal", "Year", "Last"]
+    assert [cells for _, cells in sheet.lines] == [
+        ["Ash, Bo", "1 Fir St", "gas", "40", "2012", "10/24"],
+        # What is empty moves nothing that stands behind it.
+        ["Birch, Cy", "2 Fir St", "electric", "", "2016", "never"],
+        ["Cedar Diner", "3 Oak St", "gas", "100", "2019", "5/25, 6/26"],
+    ]
+
+
+def test_blanks_that_make_a_table_of_commas_pretty_are_no_columns():
+    sheet = office_sheet(b"Name,   Address,   Heater\nAsh,    1 Fir St,  gas\nBirch,  2 Fir St,  electric\n")
+    assert sheet.header == ["Name", "Address", "Heater"]
+    assert [cells[2].strip() for _, cells in sheet.lines] == ["gas", "electric"]

@@ -311,3 +311,30 @@ def test_towns_with_all_that_stands_beside_them(people):
     brought_in(run)
     sites = [(one.site.town, one.site.state, one.site.postcode) for one in Heater.objects.order_by("tag")]
     assert sites == [("Seacove", "ZZ", "00031"), ("Upper Seacove", "ZZ", "00032")]
+
+
+def test_cells_without_an_end_are_looked_at_for_a_while_and_no_longer(people):
+    story = "once upon a time, 12 heaters; " * 600
+    rows = "".join(f'{number} Elm,"{story}",gas,"{story}"\n' for number in range(50))
+    columns = columns_of(sent(people, f"Address,Owner,Type,What else\n{rows}"))
+    assert columns == {"Address": "address", "Owner": "customer", "Type": "kind", "What else": "note"}
+
+
+OWNERS = """Property Owner,Service Location,Wtr Htr 1 Mdl,Wtr Htr 1 Ser,Wtr Htr 1 Fuel,Wtr Htr 2 Mdl,Wtr Htr 2 Ser,Wtr Htr 2 Fuel,Thermostat Setting
+"PELHAM, Gus & Ada","77 Mica St, Flintrock",G50,KK-1,NG,E40,KK-2,elec,Hot (B)
+Flintrock Laundry,"2 Wharf St, Flintrock",C100,Q-7,NG comm'l,,,,140
+"Quist, L.","12 Gorge Rd, Flintrock",TX-9,Z-3,LP tankless,,,,120
+"""
+
+
+def test_owners_and_where_the_work_is_are_told_apart(people):
+    run = matched(sent(people, OWNERS))
+    assert [*columns_of(run).values()] == [
+        "customer", "address", "model", "serial", "kind", "model", "serial", "kind", "setpoint",
+    ]  # fmt: skip
+    assert unread(run) == []
+    brought_in(run)
+    first, second, *_ = Heater.objects.select_related("site__customer").order_by("tag")
+    assert (first.site.customer.name, first.site.street) == ("Gus & Ada Pelham", "77 Mica St")
+    assert (first.model, first.serial, first.control_setting) == ("G50", "KK-1", "Hot (B)")
+    assert (second.model, second.serial, second.kind) == ("E40", "KK-2", "electric_tank")

@@ -65,12 +65,44 @@ def _text(data: bytes) -> str:
 
 def _csv_lines(text: str) -> Iterator[tuple[int, list[str]]]:
     separator = max(_SEPARATORS, key=lambda one: _even(text, one))
+    if _printed(text, separator):
+        yield from _by_place(text)
+        return
     # One quotation mark too many may not swallow the rest of the list.
     rows = csv.reader(io.StringIO(text, newline=""), delimiter=separator, strict=False)
     try:
         yield from enumerate(rows, start=1)
     except csv.Error as error:
         raise UnreadableTable(f"The list cannot be read as CSV: {error}.") from None
+
+
+_GAP = re.compile(r"(?<=\S) {2,}(?=\S)")
+"""Between the columns of a list that was printed; within a cell stands one blank."""
+_WORDS = re.compile(r"\S+(?: \S+)*")
+_OF_A_TITLE = 2
+"""What a title and a page's number are, and no row."""
+
+
+def _printed(text: str, separator: str) -> bool:
+    """Whether blanks set its columns apart, as in a list that was printed into a file."""
+    lines = [line for line in text.splitlines()[:200] if line.strip()]
+    gaps = [len(_GAP.findall(line)) for line in lines]
+    return 2 * sum(number > 1 for number in gaps) > len(lines) and sum(gaps) > sum(
+        line.count(separator) for line in lines
+    )
+
+
+def _by_place(text: str) -> Iterator[tuple[int, list[str]]]:
+    """Each line cut where the columns of the widest of the first begin; one that has as many pieces, or is a title, is
+    cut between them, however they are set."""
+    lines = text.splitlines()
+    header = max(lines[:_LOOKED_AT], key=lambda line: len(_GAP.findall(line)), default="")
+    starts = [found.start() for found in _WORDS.finditer(header)]
+    for number, line in enumerate(lines, start=1):
+        pieces = _WORDS.findall(line)
+        if len(pieces) != len(starts) and len(pieces) > _OF_A_TITLE:
+            pieces = [line[at:until].strip() for at, until in zip(starts, [*starts[1:], len(line)], strict=True)]
+        yield number, pieces
 
 
 def _even(text: str, separator: str) -> float:

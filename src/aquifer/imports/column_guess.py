@@ -78,8 +78,11 @@ FITS, MOSTLY = 0.2, 0.5
 likelier; and above which a short or missing name is. Assumption."""
 ENOUGH = 3
 """Cells of which none can be what a name says, and it is nothing. Assumption."""
-LOOKED_AT = 200
-"""Cells of a column that are read for it. Assumption: a list of one hand goes on as it begins."""
+BY_CELLS, BELIED = 0.8, 0.1
+"""What all cells that fit add to a name, less than one way of knowing a name is worth over the next; and what is left
+of a name that they belie. Assumption, as above."""
+LOOKED_AT, LONGEST = 200, 300
+"""Cells of a column that are read for it, and letters of each. Assumption: a list of one hand goes on as it begins."""
 
 
 def of_list(table: Table, header: list[str], lines: list[list[str]], how: How) -> list[Column | None]:
@@ -89,7 +92,7 @@ def of_list(table: Table, header: list[str], lines: list[list[str]], how: How) -
     candidates: list[_Candidate] = []
     for at, name in enumerate(header):
         cells = [line[at].strip() for line in lines if at < len(line)]
-        told = [cell for cell in cells if cell and not is_unknown(cell)][:LOOKED_AT]
+        told = [cell[:LONGEST] for cell in cells if cell and not is_unknown(cell)][:LOOKED_AT]
         if not is_count_of_rows(name, cells):
             own = office_cells.unnumbered(name) if numbers[name] > 1 else name
             candidates += _candidates(table, header, at, own, told, how)
@@ -127,7 +130,7 @@ def _add_whom_and_where(table: Table, lines: list[list[str]], found: list[Column
         if there & names:
             continue
         for at in range(len(found)):
-            told = [cell for line in lines[:LOOKED_AT] if at < len(line) and (cell := line[at].strip())]
+            told = [cell[:LONGEST] for line in lines[:LOOKED_AT] if at < len(line) and (cell := line[at].strip())]
             looks = sum(bool(_SURELY[wanted].fullmatch(cell)) for cell in told)
             if at not in understood and looks > MOSTLY * len(told) and 2 * len({*told}) > len(told):
                 found[at] = named(table, wanted)
@@ -136,13 +139,11 @@ def _add_whom_and_where(table: Table, lines: list[list[str]], found: list[Column
 
 _SURELY = {
     "address": re.compile(r"\d+\w? [^\W\d]{2}.*|[^\W\d]{2}[^\d,]* \d+ ?[a-z]?(,.*)?", re.IGNORECASE),
-    "customer": re.compile(r"[^\W\d][^\W\d.'-]*(,? [^\W\d&][^\W\d.'-]*){1,3}"),
+    "customer": re.compile(r"[^\W\d]+[.'-]?[^\W\d]*\.?(,? [^\W\d&]+[.'-]?[^\W\d]*\.?){1,3}"),
 }
 """What can hardly be anything else."""
 _MORE_OF = {"kind", "anode"}
 """Told in several columns, as one of a type and one of a fuel; of a further one the cells must say so."""
-
-
 _SECOND = {"phone": "second_phone"}
 """What a second column of a kind is, where there may be two."""
 
@@ -185,7 +186,7 @@ def _candidates(table: Table, header: list[str], at: int, name: str, told: list[
         if column not in worths and share > MOSTLY:
             worths[column], shares[column] = UNNAMED, share
     for column, worth in worths.items():
-        believed = worth + 0.8 * shares[column] if shares[column] >= FITS else 0.1 * worth
+        believed = worth + BY_CELLS * shares[column] if shares[column] >= FITS else BELIED * worth
         if (one := named(table, column)) and (shares[column] > 0 or len(told) < ENOUGH):
             yield _Candidate(believed, at, one, shares[column])
 
@@ -293,6 +294,7 @@ _LOOKS = {
     "first_name": re.compile(r"^[^\d@]*$"),
     "company": re.compile(r"[^\W\d]{2}"),
     "address": re.compile(r"(?=.*[^\W\d]{2})(?=.*(\d|,))|\w+ \w+"),
+    "location": re.compile(r"^(?!\d+\w? [^\W\d]{2})"),
     "street": re.compile(r"[^\W\d]{2}"),
     "house_number": re.compile(r"\d"),
     "town": re.compile(r"^(\d{4,5} )?[^\d@]{2,}(\d{4,5}(-\d{4})?)?$"),

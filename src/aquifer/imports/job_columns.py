@@ -10,7 +10,7 @@ from aquifer.formats.cells import Column
 from aquifer.formats.job_text import findings
 from aquifer.formats.office import DAY
 from aquifer.imports import column_names, office_cells
-from aquifer.imports.column_guess import ENOUGH, LOOKED_AT, by_name, named, plain
+from aquifer.imports.column_guess import ENOUGH, LONGEST, LOOKED_AT, MOSTLY, by_name, named, plain
 from aquifer.imports.tables import Table
 
 
@@ -30,11 +30,14 @@ class _Candidate:
 
 
 CALLED, ALIKE = 2.0, 1.0
-"""What it is worth that a column is called so by others, and that its name is like it; what its cells say is worth up
-to two. Assumption: the order is all that counts."""
+"""What it is worth that a column is called so by others, and that its name is like it. Assumption: the order is all
+that counts."""
 KNOWN, UNDERSTOOD = 0.3, 0.2
 """Share of the cells that the register knows, or in which something done is understood, above which they say what a
 column is. Assumption: many customers of a book are on record, and much of a book is shorthand of its own."""
+BY_CELLS, NOT_YET = 2.0, 0.5
+"""What all cells add to a name, and by how much less it is worth when something was to be done than when it was.
+Assumption, as above."""
 A_WORD = 5.0
 """Letters of a cell on average beyond which it says something; whoever did it is told in fewer. Assumption."""
 
@@ -43,7 +46,7 @@ def of_jobs(table: Table, header: list[str], lines: list[list[str]], register: O
     """What each column is: the day, who, where and by whom once each, and whatever tells of what was done; all else is
     a note. Where nothing does, the longest text is what was done, and without names whoever is named stands first."""
     cells = [
-        [cell for line in lines[:LOOKED_AT] if at < len(line) and (cell := line[at].strip())]
+        [cell[:LONGEST] for line in lines[:LOOKED_AT] if at < len(line) and (cell := line[at].strip())]
         for at in range(len(header))
     ]
     candidates = [one for at, name in enumerate(header) for one in _candidates(table, at, name, cells[at], register)]
@@ -74,14 +77,13 @@ def _candidates(table: Table, at: int, name: str, told: list[str], register: OnR
             "address": _share(told, register.is_place),
             "done": _share(told, lambda cell: bool(re.search(r"[^\W\d]", cell)) and bool(findings(cell))),
         }
-        for column_name, least in (("on", 0.5), ("customer", KNOWN), ("address", KNOWN), ("done", UNDERSTOOD)):
+        for column_name, least in (("on", MOSTLY), ("customer", KNOWN), ("address", KNOWN), ("done", UNDERSTOOD)):
             if shares[column_name] > least:
-                worths[column_name] = worths.get(column_name, 0.0) + 2 * shares[column_name]
+                worths[column_name] = worths.get(column_name, 0.0) + BY_CELLS * shares[column_name]
         if not shares["on"] and len(told) >= ENOUGH:
             worths.pop("on", None)
         if column_names.NOT_YET.search(plain(name)):
-            # When it was to be done says less than when it was.
-            worths = {one: worth - 0.5 for one, worth in worths.items()}
+            worths = {one: worth - NOT_YET for one, worth in worths.items()}
         is_remark = plain(name) in column_names.NOTES_BESIDE and shares["done"] <= UNDERSTOOD
         if is_remark or not any(re.search(r"[^\W\d]", cell) for cell in told):
             # A figure says nothing of what was done; and remarks that nobody understands do where nothing else does.

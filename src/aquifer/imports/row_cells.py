@@ -277,7 +277,7 @@ def _read_figure(entry: Entry, name: str, match: Matched, text: str, how: How) -
     column = match.column
     kind, low, high = BOUNDS[column]
     bare = text.strip(" !")
-    if column == "setpoint" and re.fullmatch(r"[A-E]|hot|warm|low|med|medium|high|vacation|pilot", bare, re.I):
+    if column == "setpoint" and _SETTING.fullmatch(bare):
         entry.cells["control_setting"] = bare
         return
     if len(text) < said.LONGEST_FIGURE and (beside := _SAID_BEHIND.fullmatch(text)):
@@ -302,6 +302,8 @@ def _read_figure(entry: Entry, name: str, match: Matched, text: str, how: How) -
             entry.cells["count"] = found.count
 
 
+_SETTING = re.compile(r"([A-E]|hot|warm|low|med|medium|high|vacation|pilot)( ?\([A-E]\))?", re.IGNORECASE)
+"""What is marked on a control that has no degrees."""
 _SAID_BEHIND = re.compile(r"(.*\d.*?) ?\((?!(x ?)?\d).*[^\W\d].*\)")
 """A figure with something in brackets that does not count."""
 _YEAR_NAMED = re.compile(r"(?<!\d)20\d\d(?!\d)")
