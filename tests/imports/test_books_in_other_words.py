@@ -113,7 +113,7 @@ def test_a_measure_of_deposit_is_read_where_it_stands_and_nowhere_else(people, l
 @pytest.mark.parametrize(
     ("name", "cell", "told"),
     [
-        ("Flush (Y/N)", "Y", "flushed"), ("Flush", "x", "flushed"), ("Flush (Y/N)", "N", ""), ("Anode", "n/a", ""),
+        ("Flush (Y/N)", "Y", "flushed"), ("Flush", "x", "flushed"), ("Flush (Y/N)", "N", ""), ("Anode", "n/a", ""), ("Flush", "due", ""), ("Anode", "Declined.", ""),
         ("Anode (ok/replace)", "replace", "anode replaced"), ("Anode", "new one", "anode replaced"),
         ("T&P tested", "leaks", "t p leaks"), ("Descale", "yes", "descaled"), ("Exp tank", "waterlogged", "exp tank waterlogged"),
         ("What was done", "Y", "Y"), ("Anode", "pulled it, half gone, put it back with tape", "pulled it, half gone, put it back with tape"),

@@ -183,7 +183,10 @@ NOT_YET = re.compile(r"\b(sched\w*|due|next|plan\w*|booked|invoice|inv|paid)\b")
 """Days other than that on which it was done."""
 THING_NAMED = re.compile(r"\b(flush(ed)?|descaled?|anode|t p|exp tank|expansion tank|inlet screen)\b")
 DONE = {"y", "yes", "x", "done", "ja", "j", "true", "1", "\u2713", "\u2714"}
-NOT_DONE = {"n", "no", "none", "nein", "false", "0", "-", "not done"}
+NOT_DONE = {
+    "n", "no", "none", "nein", "false", "0", "-", "not done", "due", "overdue", "pending", "open", "later", "next time",
+    "next visit", "skip", "skipped", "declined", "refused", "scheduled", "fallig", "offen",
+}  # fmt: skip
 """Said of a thing that a column names."""
 NOTES_BESIDE = ("notes", "details", "description")
 """Say what was done where nothing else does, and else what the office noted."""
