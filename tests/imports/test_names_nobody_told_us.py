@@ -6,9 +6,11 @@ import io
 import random
 
 import pytest
+from openpyxl import Workbook
 
 from aquifer.company.models import Company
 from aquifer.heaters.models import Heater
+from aquifer.imports import run as runs
 from aquifer.water.models import WaterTest
 from tests.imports.test_office_list import LIST, brought_in, matched, sent, us  # noqa: F401
 
@@ -338,3 +340,29 @@ def test_owners_and_where_the_work_is_are_told_apart(people):
     assert (first.site.customer.name, first.site.street) == ("Gus & Ada Pelham", "77 Mica St")
     assert (first.model, first.serial, first.control_setting) == ("G50", "KK-1", "Hot (B)")
     assert (second.model, second.serial, second.kind) == ("E40", "KK-2", "electric_tank")
+
+
+def test_a_workbook_with_a_sheet_for_each_route_comes_in_whole(people):
+    book = Workbook()
+    header = ["Name", "Address", "Heater", "Yr"]
+    for title, rows in {
+        "Monday": [["Ash", "1 Fir St", "gas 40", 2012], ["Birch", "2 Fir St", "electric 50", 2016]],
+        "Prices": [["Flush", 149, "an hour", ""], ["Anode", 65, "", ""]],
+        "Tuesday": [["Cedar", "3 Oak St", "gas 50", 2019]],
+    }.items():
+        sheet = book.create_sheet(title)
+        sheet.append(["What", "Costs", "For", ""] if title == "Prices" else header)
+        for row in rows:
+            sheet.append(row)
+    book.remove(book.worksheets[0])
+    file = io.BytesIO()
+    book.save(file)
+    run = runs.start("list", "routes.xlsx", file.getvalue(), people["planner"])
+    runs.check(run.pk)
+    run.refresh_from_db()
+    run = matched(run)
+    told = {row.number: row.detail["sheet"] for row in run.rows.order_by("number")}
+    assert [*told.values()] == ["Monday, row 2", "Monday, row 3", "Tuesday, row 2"] and len(told) == 3
+    brought_in(run)
+    names = [*Heater.objects.order_by("tag").values_list("site__customer__name", flat=True)]
+    assert names == ["Ash", "Birch", "Cedar"]

@@ -1,15 +1,19 @@
 """A list as an office keeps it: any usual encoding and separator, a title above its header, blank lines and totals."""
 
+import contextlib
 import csv
 import io
 import re
 from collections.abc import Iterator
+from itertools import chain
 
 from aquifer.formats.cells import UnreadableTable
 from aquifer.formats.said import plainly
 from aquifer.formats.sheet import MOST_BYTES, MOST_COLUMNS, MOST_ROWS, Sheet
 from aquifer.formats.xlsx_table import SIGNATURE, xlsx_lines
 
+_PLACE = re.compile(r"column \d+")
+"""How a column without a name is called."""
 _SEPARATORS = (",", ";", "\t", "|")
 _LOOKED_AT = 30
 """Rows in which a header is looked for. Assumption: nobody writes a longer title."""
@@ -18,7 +22,7 @@ _TOTAL = re.compile(r"^(grand )?(total|totals|sum|summe|gesamt|subtotal)\b")
 
 def office_sheet(data: bytes, name: str = "") -> Sheet:
     """The header and lines of somebody's own list; columns without a name are called by their place. Of a workbook the
-    sheet of this name, else the fullest.
+    sheet of this name, else the fullest and those that have its columns, as where each route has one.
 
     Raises: UnreadableTable for what is no table.
     """
@@ -26,7 +30,29 @@ def office_sheet(data: bytes, name: str = "") -> Sheet:
         size, most = len(data) / 1e6, MOST_BYTES / 1e6
         raise UnreadableTable(f"The file has {size:.0f} MB; at most {most:.0f} MB are read. Split it.")
     candidates = xlsx_lines(data) if data.startswith(SIGNATURE) else {"": list(_csv_lines(_text(data)))}
-    lines = candidates[name] if name in candidates else max(candidates.values(), key=_filled, default=[])
+    fullest = name if name in candidates else max(candidates, key=lambda one: _filled(candidates[one]), default="")
+    sheet = _sheet(candidates.get(fullest, []))
+    others = {} if name in candidates else {one: lines for one, lines in candidates.items() if one != fullest}
+    return _with_those_alike(sheet, fullest, len(candidates.get(fullest, [])), others)
+
+
+def _with_those_alike(sheet: Sheet, name: str, rows: int, others: dict[str, list[tuple[int, list[str]]]]) -> Sheet:
+    """A sheet and behind it the rows of the others that have its columns, numbered on."""
+    lines, parts, header = sheet.lines, [(0, name)], _words(sheet.header)
+    for other, own in others.items():
+        with contextlib.suppress(UnreadableTable):
+            found = _sheet(own)
+            # Columns without names are alike by their number alone.
+            if _words(found.header) == header and not all(_PLACE.fullmatch(one) for one in header):
+                lines = chain(lines, [(rows + number, cells) for number, cells in found.lines])
+                parts.append((rows, other))
+                rows += len(own)
+    if rows > MOST_ROWS:
+        raise UnreadableTable(f"The file has more than {MOST_ROWS} rows. Split it.")
+    return Sheet(sheet.header, lines, sheet.title, tuple(parts) if len(parts) > 1 else ())
+
+
+def _sheet(lines: list[tuple[int, list[str]]]) -> Sheet:
     if not _filled(lines):
         raise UnreadableTable("The file is empty: there is no row with more than one cell.")
     if len(lines) > MOST_ROWS:

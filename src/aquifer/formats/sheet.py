@@ -33,6 +33,13 @@ class Sheet:
     """Row numbers with their cells; blank rows are passed over."""
     title: str = ""
     """What stands alone above the header."""
+    parts: tuple[tuple[int, str], ...] = ()
+    """Of a file whose rows come from several sheets: after which number those of each begin, rising, with its name."""
+
+    def where(self, number: int) -> str:
+        """On which sheet a row stands, and where on it; empty where there is but one."""
+        before, name = next(((at, name) for at, name in reversed(self.parts) if at < number), (0, ""))
+        return f"{name}, row {number - before}" if name else ""
 
 
 def sheet_of(numbered: Iterator[tuple[int, list[str]]]) -> Sheet:

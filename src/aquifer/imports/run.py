@@ -265,8 +265,14 @@ def _planned(run: ImportRun) -> list[PlannedRow]:
     kind = kinds(timezone.localdate())[run.kind]
     given = columns.matches_of(run)
     if kind.asks:
-        return kind.plan(kind.table, sheet, given, _Progress(run), {int(n): same for n, same in run.decided.items()})
-    return kind.plan(kind.table, sheet, given, _Progress(run))
+        decided = {int(number): same for number, same in run.decided.items()}
+        planned = kind.plan(kind.table, sheet, given, _Progress(run), decided)
+    else:
+        planned = kind.plan(kind.table, sheet, given, _Progress(run))
+    for row in planned:
+        if where := sheet.where(row.number):
+            row.detail = {"sheet": where, **row.detail}
+    return planned
 
 
 def undo(run_id: int) -> ImportRun:

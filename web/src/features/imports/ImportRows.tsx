@@ -30,7 +30,7 @@ export function Sheets({ run }: { run: Schema['ImportOut'] }) {
           onChange={(event) => take.mutate(event.target.value)}
           className="h-8 rounded-md border border-rule bg-sheet px-2"
         >
-          {run.sheet === '' && <option value="">the fullest</option>}
+          {run.sheet === '' && <option value="">the fullest and those with its columns</option>}
           {run.sheets.map((one) => (
             <option key={one} value={one}>
               {one}
