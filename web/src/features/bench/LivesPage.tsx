@@ -39,7 +39,7 @@ export function LivesPage() {
         <>
           <div
             className={clsx(
-              'flex min-h-[52px] shrink-0 flex-wrap items-center border-b border-line px-5',
+              'flex min-h-[52px] shrink-0 flex-wrap items-center border-b border-line px-5 py-1.5',
               'narrow:px-3 narrow:py-2',
             )}
           >
