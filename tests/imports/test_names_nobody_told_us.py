@@ -366,3 +366,25 @@ def test_a_workbook_with_a_sheet_for_each_route_comes_in_whole(people):
     brought_in(run)
     names = [*Heater.objects.order_by("tag").values_list("site__customer__name", flat=True)]
     assert names == ["Ash", "Birch", "Cedar"]
+
+
+def test_a_sheet_of_another_year_is_not_read_beside_this_one(people):
+    """The same people once more, one of them new: whoever wants that sheet chooses it."""
+    book = Workbook()
+    for year, more in (("2026", [["Cedar", "3 Oak St", "gas 50"], ["Elder", "4 Oak St", "gas 40"]]), ("2025", [])):
+        sheet = book.create_sheet(year)
+        for row in [
+            ["Name", "Address", "Heater"],
+            ["Ash", "1 Fir St", "gas 40"],
+            ["Birch", "2 Fir St", "gas 50"],
+            *more,
+        ]:
+            sheet.append(row)
+    book.remove(book.worksheets[0])
+    file = io.BytesIO()
+    book.save(file)
+    run = runs.start("list", "years.xlsx", file.getvalue(), people["planner"])
+    runs.check(run.pk)
+    run.refresh_from_db()
+    run = matched(run)
+    assert run.counts == {"create": 4} and not any("sheet" in row.detail for row in run.rows.all())

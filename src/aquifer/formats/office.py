@@ -5,7 +5,6 @@ import csv
 import io
 import re
 from collections.abc import Iterator
-from itertools import chain
 
 from aquifer.formats.cells import UnreadableTable
 from aquifer.formats.said import plainly
@@ -37,19 +36,36 @@ def office_sheet(data: bytes, name: str = "") -> Sheet:
 
 
 def _with_those_alike(sheet: Sheet, name: str, rows: int, others: dict[str, list[tuple[int, list[str]]]]) -> Sheet:
-    """A sheet and behind it the rows of the others that have its columns, numbered on."""
-    lines, parts, header = sheet.lines, [(0, name)], _words(sheet.header)
-    for other, own in others.items():
+    """A sheet and behind it the rows of the others that have its columns, numbered on: but for an old one, and for one
+    that has rows of those before it, as of another year."""
+    lines, parts, header = list(sheet.lines), [(0, name)], _words(sheet.header)
+    whose = {_whose(cells) for _, cells in lines}
+    for other, own in {} if _OLD.search(plainly(name)) else others.items():
         with contextlib.suppress(UnreadableTable):
             found = _sheet(own)
+            more = list(found.lines)
             # Columns without names are alike by their number alone.
-            if _words(found.header) == header and not all(_PLACE.fullmatch(one) for one in header):
-                lines = chain(lines, [(rows + number, cells) for number, cells in found.lines])
+            is_alike = _words(found.header) == header and not all(_PLACE.fullmatch(one) for one in header)
+            again = sum(_whose(cells) in whose for _, cells in more)
+            if is_alike and not _OLD.search(plainly(other)) and again <= _MOST_AGAIN * len(more):
+                lines += [(rows + number, cells) for number, cells in more]
+                whose |= {_whose(cells) for _, cells in more}
                 parts.append((rows, other))
                 rows += len(own)
     if rows > MOST_ROWS:
         raise UnreadableTable(f"The file has more than {MOST_ROWS} rows. Split it.")
-    return Sheet(sheet.header, lines, sheet.title, tuple(parts) if len(parts) > 1 else ())
+    return Sheet(sheet.header, iter(lines), sheet.title, tuple(parts) if len(parts) > 1 else ())
+
+
+_OLD = re.compile(r"\b(old|archiv\w*|former|gone|lost|inactive|deleted|backup|copy|alt|ehemalig\w*|kopie)\b")
+"""Names of sheets of what is no longer so."""
+_MOST_AGAIN = 0.1
+"""Share of a sheet's rows that may stand on another, too: a customer of two routes. Assumption."""
+
+
+def _whose(cells: list[str]) -> tuple[str, ...]:
+    """By what a row is told from others: its first two texts, mostly who and where."""
+    return tuple(plainly(cell) for cell in cells if re.search(r"[^\W\d]", cell))[:2]
 
 
 def _sheet(lines: list[tuple[int, list[str]]]) -> Sheet:
