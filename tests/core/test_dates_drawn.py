@@ -125,3 +125,5 @@ def test_one_of_several_is_told_by_the_quantiles_of_what_it_may_be():
     # One alone is its own normal distribution; of two that are surely apart the middle is between them.
     alone = of_mixture(np.array([0.4]), np.array([0.2]), np.array([0.1, 0.5]))
     assert alone == pytest.approx([0.4 - 0.2 * 1.28155, 0.4], abs=1e-5)
+    known = of_mixture(np.array([0.4, 0.8]), np.zeros(2), np.array([0.1, 0.9]))
+    assert known == pytest.approx([0.4, 0.8], abs=1e-6)

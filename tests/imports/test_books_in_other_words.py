@@ -115,7 +115,7 @@ def test_a_measure_of_deposit_is_read_where_it_stands_and_nowhere_else(people, l
     [
         ("Flush (Y/N)", "Y", "flushed"), ("Flush", "x", "flushed"), ("Flush (Y/N)", "N", ""), ("Anode", "n/a", ""), ("Flush", "due", ""), ("Anode", "Declined.", ""),
         ("Anode (ok/replace)", "replace", "anode replaced"), ("Anode", "new one", "anode replaced"),
-        ("T&P tested", "leaks", "t p leaks"), ("Descale", "yes", "descaled"), ("Exp tank", "waterlogged", "exp tank waterlogged"),
+        ("Anode", "replace next time", "anode replace next time"), ("T&P tested", "leaks", "t p leaks"), ("Descale", "yes", "descaled"), ("Exp tank", "waterlogged", "exp tank waterlogged"),
         ("What was done", "Y", "Y"), ("Anode", "pulled it, half gone, put it back with tape", "pulled it, half gone, put it back with tape"),
     ],
 )  # fmt: skip
@@ -129,3 +129,29 @@ def test_an_address_that_begins_like_two_is_nobody_s(people):
         sent(people, "Date,Who,Where,What\n3/3/2024,Cedar,12 Mill,flushed\n3/4/2024,Ash,12 Mill Lane,flushed\n", "jobs")
     )
     assert [row.action for row in run.rows.order_by("number")] == ["left_out", "create"]
+
+
+def test_a_visit_to_a_street_that_begins_alike_is_nobody_else_s(people):
+    """A visit put on a stranger's record would make their dates wrong."""
+    brought_in(matched(sent(people, "Name,Address,Type\nAsh,12 Mill Ln,gas\n")))
+    book = """Date,Who,Where,What
+3/3/2024,Cedar,12 Mill Rd,flushed
+3/4/2024,Cedar,12 Mill,flushed
+3/5/2024,Ash,12 Mill Rd,flushed
+3/6/2024,Ash,12 Mill,flushed
+3/7/2024,,12 Mill,flushed
+"""
+    run = matched(sent(people, book, "jobs"))
+    # Another street, another customer, another street; the customer's own, and nobody's else.
+    assert [row.action for row in run.rows.order_by("number")] == [*["left_out"] * 3, "create", "create"]
+
+
+def test_who_could_not_reach_a_part_was_there(people):
+    brought_in(matched(sent(people, "Name,Address,Type\nAsh,12 Mill Ln,gas\n")))
+    book = (
+        "Date,Who,What\n3/3/2024,Ash,no access to anode; flushed\n3/4/2024,Ash,no access\n3/5/2024,Ash,CALL; no show\n"
+    )
+    run = matched(sent(people, book, "jobs"))
+    assert [row.detail.get("understood", row.detail.get("left out")) for row in run.rows.order_by("number")] == [
+        "flush", "nobody was there, or nothing was done", "nobody was there, or nothing was done",
+    ]  # fmt: skip

@@ -6,13 +6,15 @@ import io
 import random
 
 import pytest
-from openpyxl import Workbook
 
 from aquifer.company.models import Company
+from aquifer.formats.cells import BadCell
+from aquifer.formats.heater_said import kind, rod
+from aquifer.formats.said import day
 from aquifer.heaters.models import Heater
 from aquifer.imports import run as runs
 from aquifer.water.models import WaterTest
-from tests.imports.test_office_list import LIST, brought_in, matched, sent, us  # noqa: F401
+from tests.imports.test_office_list import LIST, brought_in, matched, sent, us, workbook  # noqa: F401
 
 pytestmark = pytest.mark.usefixtures("us")
 
@@ -342,25 +344,21 @@ def test_owners_and_where_the_work_is_are_told_apart(people):
     assert (second.model, second.serial, second.kind) == ("E40", "KK-2", "electric_tank")
 
 
-def test_a_workbook_with_a_sheet_for_each_route_comes_in_whole(people):
-    book = Workbook()
-    header = ["Name", "Address", "Heater", "Yr"]
-    for title, rows in {
-        "Monday": [["Ash", "1 Fir St", "gas 40", 2012], ["Birch", "2 Fir St", "electric 50", 2016]],
-        "Prices": [["Flush", 149, "an hour", ""], ["Anode", 65, "", ""]],
-        "Tuesday": [["Cedar", "3 Oak St", "gas 50", 2019]],
-    }.items():
-        sheet = book.create_sheet(title)
-        sheet.append(["What", "Costs", "For", ""] if title == "Prices" else header)
-        for row in rows:
-            sheet.append(row)
-    book.remove(book.worksheets[0])
-    file = io.BytesIO()
-    book.save(file)
-    run = runs.start("list", "routes.xlsx", file.getvalue(), people["planner"])
+def sent_book(people, **sheets):
+    run = runs.start("list", "book.xlsx", workbook(**sheets), people["planner"])
     runs.check(run.pk)
     run.refresh_from_db()
-    run = matched(run)
+    return matched(run)
+
+
+def test_a_workbook_with_a_sheet_for_each_route_comes_in_whole(people):
+    header = ["Name", "Address", "Heater", "Yr"]
+    run = sent_book(
+        people,
+        Monday=[header, ["Ash", "1 Fir St", "gas 40", 2012], ["Birch", "2 Fir St", "electric 50", 2016]],
+        Prices=[["What", "Costs", "For", ""], ["Flush", 149, "an hour", ""], ["Anode", 65, "", ""]],
+        Tuesday=[header, ["Cedar", "3 Oak St", "gas 50", 2019]],
+    )
     told = {row.number: row.detail["sheet"] for row in run.rows.order_by("number")}
     assert [*told.values()] == ["Monday, row 2", "Monday, row 3", "Tuesday, row 2"] and len(told) == 3
     brought_in(run)
@@ -370,21 +368,23 @@ def test_a_workbook_with_a_sheet_for_each_route_comes_in_whole(people):
 
 def test_a_sheet_of_another_year_is_not_read_beside_this_one(people):
     """The same people once more, one of them new: whoever wants that sheet chooses it."""
-    book = Workbook()
-    for year, more in (("2026", [["Cedar", "3 Oak St", "gas 50"], ["Elder", "4 Oak St", "gas 40"]]), ("2025", [])):
-        sheet = book.create_sheet(year)
-        for row in [
-            ["Name", "Address", "Heater"],
-            ["Ash", "1 Fir St", "gas 40"],
-            ["Birch", "2 Fir St", "gas 50"],
-            *more,
-        ]:
-            sheet.append(row)
-    book.remove(book.worksheets[0])
-    file = io.BytesIO()
-    book.save(file)
-    run = runs.start("list", "years.xlsx", file.getvalue(), people["planner"])
-    runs.check(run.pk)
-    run.refresh_from_db()
-    run = matched(run)
+    same = [["Name", "Address", "Heater"], ["Ash", "1 Fir St", "gas 40"], ["Birch", "2 Fir St", "gas 50"]]
+    new = [["Cedar", "3 Oak St", "gas 50"], ["Elder", "4 Oak St", "gas 40"]]
+    run = sent_book(people, **{"2026": [*same, *new], "2025": same})
     assert run.counts == {"create": 4} and not any("sheet" in row.detail for row in run.rows.all())
+
+
+@pytest.mark.parametrize(
+    ("text", "means"),
+    [("gas 40 in the distant corner", "gas_tank"), ("electric, combination unit", "electric_tank"),
+     ("Scaldabagno istantaneo gas", "gas_tankless"), ("combi boiler", "gas_tankless")],
+)  # fmt: skip
+def test_a_piece_of_another_word_makes_no_heater_tankless(text, means):
+    assert kind(text).kind == means
+
+
+def test_a_month_without_a_year_is_not_never():
+    with pytest.raises(BadCell):
+        day("Mai", datetime.date(2026, 12, 1), day_first=True)
+    with pytest.raises(BadCell):
+        rod("OP", datetime.date(2026, 12, 1), True, "mm")

@@ -33,9 +33,10 @@ def reached_by(
 def of_mixture(means: FloatArray, sds: FloatArray, probabilities: FloatArray) -> FloatArray:
     """Quantiles of a figure of one of several, each as likely and each told by a normal distribution, (p,).
 
-    Parameters: means, sds (n,), n > 0, sds > 0; probabilities (p,), between 0 and 1. Source: the root of the mean of
-    their distribution functions, by bisection.
+    Parameters: means, sds (n,), n > 0; 0 is a figure that is known; probabilities (p,), between 0 and 1. Source: the
+    root of the mean of their distribution functions, by bisection.
     """
+    sds = np.maximum(sds, _KNOWN)
     reach = 9 * float(sds.max())
     low = np.full(probabilities.size, float(means.min()) - reach)
     high = np.full(probabilities.size, float(means.max()) + reach)
@@ -46,5 +47,5 @@ def of_mixture(means: FloatArray, sds: FloatArray, probabilities: FloatArray) ->
     return np.asarray((low + high) / 2)
 
 
-_HALVINGS = 50
-"""Numerical: two to this power is finer than any figure is told."""
+_HALVINGS, _KNOWN = 50, 1e-9
+"""Numerical: two to this power, and this spread, are finer than any figure is told."""

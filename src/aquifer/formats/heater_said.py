@@ -20,10 +20,10 @@ class KindSaid:
     vent: str = ""
 
 
-_AT_ONCE = (
-    "tankless", "on demand", "durchlauf", "instant", "continuous flow", "combi", "kombi", "doorstrom", "geiser",
-    "de paso", "istant", "esquentador",
-)  # fmt: skip
+_AT_ONCE = re.compile(
+    r"tankless|on demand|durchlauf|instant|continuous flow|doorstrom|de paso|"
+    r"\b(combi|kombi|combi ?boiler|kombitherme|geiser|istant\w*|esquentador)\b"
+)
 _GAS = {"ng", "lp", "lpg", "propane", "natural", "nat", "gaz"}
 _GLUED_E = re.compile(r"(^|\d ?-?)e\b|\be ?-?\d\d\d?\b|kleinspeicher")
 _GLUED_GAS = re.compile(r"^g$|\b(g|ng|lp) ?-?\d\d\d?\b")
@@ -43,7 +43,7 @@ def kind(text: str) -> KindSaid | None:
     compound = {stem for stem in ("gas", *_STEMS) for one in words - _NO_FUEL if one.startswith(stem)}
     gas = bool(words & _GAS or "gas" in compound or _GLUED_GAS.search(said))
     electric = bool(words & _ELECTRIC or compound & _STEMS or "240" in said or _GLUED_E.search(said))
-    if said == "t" or words & _TANKLESS or any(one in said for one in _AT_ONCE):
+    if said == "t" or words & _TANKLESS or _AT_ONCE.search(said):
         if "condens" in said or "brennwert" in said:
             return KindSaid(HeaterKind.CONDENSING_TANKLESS)
         if electric and not gas:
@@ -116,9 +116,9 @@ def rod(text: str, today: datetime.date, day_first: bool, unit: str) -> RodSaid 
         return RodSaid(Alloy.NONE)
     if re.search(r"\b(powered|(power|pwr) anode|fremdstrom)\b", said):
         return RodSaid(Alloy.POWERED)
-    if re.fullmatch(r"(verbraucht|used up|gone|eaten|spent|aufgebraucht|gastado|esaurito|op|epuisee?)\.?", said):
+    if re.fullmatch(r"(verbraucht|used up|gone|eaten|spent|aufgebraucht|gastado|esaurito|epuisee?)\.?", said):
         return RodSaid(used_up=True)
-    if re.fullmatch(r"(orig|original|factory|erste|never|nie|jamais|nunca|nooit|mai)\.?", said):
+    if re.fullmatch(r"(orig|original|factory|erste|never|nie|jamais|nunca|nooit)\.?", said):
         return RodSaid(original=True)
     said = _CHANGED.sub("", said)
     if re.fullmatch(r"'\d\d|(19|20)\d\d|\d{1,2}[/-](\d\d|\d{4})|\d{4}-\d\d-\d\d(t.*)?", said):

@@ -23,7 +23,7 @@ _NOBODY_KNOWS = {
 _BEFORE_US = {"before we came", "before us", "before our time", "vor unserer zeit", "pre us"}
 _NO_DAY = re.compile(r"0{4}[-./]00[-./]00.*|00[-./]00[-./]0{2,4}|0?1[-./]0?1[-./]1900|1900-01-01.*|1899-12-3[01].*|0")
 """What programs write for a day that nobody entered."""
-_NEVER = {"never", "nie", "no", "none", "not done", "not yet", "keine", "noch nie", "jamais", "nunca", "nooit", "mai"}
+_NEVER = {"never", "nie", "no", "none", "not done", "not yet", "keine", "noch nie", "jamais", "nunca", "nooit"}
 _YES = {"y", "yes", "ja", "j", "x", "true", "1", "installed", "vorhanden", "has one", "whole house", "oui", "si"}
 _NO = {"n", "no", "nein", "false", "0", "none", "keine", "keiner", "without", "city", "non", "sans", "nee", "geen"}
 

@@ -126,7 +126,11 @@ def told_by_name(name: str, cell: str) -> str:
     what = "flushed" if thing[0].startswith("flush") else "descaled" if thing[0].startswith("descal") else thing[0]
     if words in column_names.DONE:
         return what
-    return f"{what} {'replaced' if words.startswith(('repl', 'new', 'chang')) else cell}"
+    return f"{what} {'replaced' if _RENEWED.fullmatch(words) else cell}"
+
+
+_RENEWED = re.compile(r"(repl(ace|aced)?|new( one)?|changed?|renewed)( ok)?")
+"""Said of a part that is new, and no more: what is to be replaced next time is not."""
 
 
 LONGEST_WORD = 24

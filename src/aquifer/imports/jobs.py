@@ -29,7 +29,8 @@ from aquifer.visits.models import Finding, Visit
 
 _OF_TANKLESS = re.compile(r"tankless|on demand|durchlauf|\btl\b", re.IGNORECASE)
 _NOT_THERE = re.compile(
-    r"^(no show|no access|not home|no one home|nobody home|resched\w*|cancel\w*|customer cancel\w*|nicht angetroffen)\b"
+    r"(?:^|; )(no show|no access|not home|no one home|nobody home|resched\w*|(customer )?cancel\w*|"
+    r"nicht angetroffen)\b"
 )
 _TANKS = {Task.FLUSH, Task.ANODE_INSPECTION, Task.ANODE_REPLACEMENT, Task.LOOK_OVER}
 _TANKLESS = {Task.DESCALE, Task.UPKEEP}
@@ -90,9 +91,9 @@ def _decide(number: int, row: Mapping[str, str], heaters: "_Heaters", way: How) 
         return left(str(error))
     if when.on is None:
         return left("no day is known")
-    if _NOT_THERE.search(said.plainly(text)):
-        return left("nobody was there, or nothing was done")
     understood = findings(text, row.get("parts", ""))
+    if not understood and _NOT_THERE.search(said.plainly(text)):
+        return left("nobody was there, or nothing was done")
     tasks = {Task(str(one["task"])) for one in understood}
     heater, doubt = heaters.of(customer, address, tasks, says_tankless=bool(_OF_TANKLESS.search(text)))
     if heater is None:
@@ -141,15 +142,16 @@ class _Heaters:
     def __init__(self) -> None:
         self._by_place: dict[tuple[str, str], list[Heater]] = {}
         self._by_name: dict[str, list[Heater]] = {}
-        self._by_start: dict[str, list[Heater]] = {}
+        self._by_start: dict[str, list[tuple[str, set[str], Heater]]] = {}
         sites = {site.pk: site for site in Site.objects.select_related("customer").filter(archived_at__isnull=True)}
         for heater in Heater.objects.in_service().order_by("tag"):
             site = sites[heater.site_id]
             at = (said.plainly(site.customer.name), likeness(site.street, ""))
             self._by_place.setdefault(at, []).append(heater)
             self._by_place.setdefault(("", at[1]), []).append(heater)
-            self._by_start.setdefault(_start(at[1]), []).append(heater)
-            for name in {at[0], at[0].rpartition(" ")[2]}:
+            names = {at[0], at[0].rpartition(" ")[2]}
+            self._by_start.setdefault(_start(at[1]), []).append((at[1], names, heater))
+            for name in names:
                 self._by_name.setdefault(name, []).append(heater)
 
     def has_customer(self, name: str) -> bool:
@@ -159,19 +161,24 @@ class _Heaters:
     def has_place(self, address: str) -> bool:
         """Whether a cell tells where one of them stands."""
         street = likeness(said.address(address).street, "")
-        return ("", street) in self._by_place or bool(self._begins(street))
+        return ("", street) in self._by_place or bool(self._begins(street, ""))
 
-    def _begins(self, street: str) -> list[Heater]:
-        """Those at the only site whose address begins like it: "12 Mill" for 12 Mill Lane."""
-        heaters = self._by_start.get(_start(street), []) if street else []
-        return heaters if len({heater.site_id for heater in heaters}) == 1 else []
+    def _begins(self, street: str, name: str) -> list[Heater]:
+        """Those at the only site whose address goes on where this one ends: "12 Mill" for 12 Mill Lane, and not
+        "12 Mill Road"; where somebody is named only of theirs."""
+        alike = [
+            heater
+            for whole, names, heater in (self._by_start.get(_start(street), []) if street else [])
+            if f"{whole} ".startswith(f"{street} ") and (not name or name in names)
+        ]
+        return alike if len({heater.site_id for heater in alike}) == 1 else []
 
     def of(self, customer: str, address: str, tasks: set[Task], says_tankless: bool) -> tuple[Heater | None, str]:
         """The heater that is meant, and what is doubtful about it. Parameters: says_tankless, whether the book calls it
         so."""
         street = likeness(said.address(address).street, "")
         name = said.plainly(customer)
-        heaters = self._by_place.get((name, street)) or self._by_place.get(("", street)) or self._begins(street)
+        heaters = self._by_place.get((name, street)) or self._by_place.get(("", street)) or self._begins(street, name)
         if not street:
             # A book that never says where knows its customers, by their last names too, as long as there is but one.
             heaters = self._by_name.get(name, [])
