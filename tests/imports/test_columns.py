@@ -64,3 +64,11 @@ def test_every_other_name_belongs_to_a_column_that_there_is():
     for table in TABLES.values():
         told = [name for one in table.columns for name in column_names.OTHER_NAMES.get(one.name, ())]
         assert len(told) == len(set(told)), f"two columns of {table.kind} answer to one name"
+
+
+def test_a_list_alone_needs_somebody_and_its_columns_say_which_tell_it(as_role):
+    def told(kind: str) -> set[str]:
+        return {one["name"] for one in as_role("planner").get(f"import-columns?kind={kind}").json() if one["is_whose"]}
+
+    assert told("list") == {"customer", "company", "address", "street"}
+    assert told("jobs") == told("sites") == set()

@@ -24,6 +24,7 @@ from aquifer.imports import kinds as kinds_of_file
 from aquifer.imports import run as imports
 from aquifer.imports import tasks
 from aquifer.imports.models import ImportRow, ImportRun, ImportState, RowAction
+from aquifer.imports.office_cells import WHOSE
 from aquifer.imports.office_list import DOUBTFUL
 from aquifer.visits import readings
 from aquifer.wire import Limit, Offset, Payload
@@ -89,6 +90,7 @@ class ColumnOut(TypedDict):
     own: Annotated[str, Field(description="How the program itself writes it; empty where there is but one way.")]
     required: bool
     many: Annotated[bool, Field(description="Whether several columns of a file may be it.")]
+    is_whose: Annotated[bool, Field(description="Whether it says whose a row is or where: a list needs one of these.")]
     ways: list[str]
 
 
@@ -201,6 +203,7 @@ def columns_of(request: HttpRequest, kind: Kind) -> list[ColumnOut]:
             "own": column.own,
             "required": column.required,
             "many": column.many,
+            "is_whose": kind == "list" and column.name in WHOSE,
             "ways": ["", *column.ways] if column.ways else [],
         }
         for column in _of(kind).table.columns

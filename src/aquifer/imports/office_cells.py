@@ -70,7 +70,7 @@ def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entr
     numbers, above = heater_numbers(sheet.header), dict[str, str]()
     # A list of one house says above its columns whose it is.
     of_title = _OF_WHAT.sub("", sheet.title)
-    house = "" if any(match.column in _WHOSE for match in matches.values()) else of_title
+    house = "" if any(match.column in {*WHOSE, "account"} for match in matches.values()) else of_title
     for number, cells in sheet.lines:
         entry = Entry(number)
         others: dict[int, tuple[Entry, list[str]]] = {}
@@ -131,8 +131,9 @@ _LINES = {"address": ", ", "customer": ", ", "kind": "; ", "installed": " / ", "
 _OF_WHAT = re.compile(r"\s*[-–:(,]\s*(water )?(heaters?|inventory|list|assets?|units?|wh)\b.*$", re.IGNORECASE)
 """What a title says of the list, behind whose it is."""
 _HAS_YEAR = re.compile(r"(19|20)\d\d|'\d\d")
-_WHOSE = {"customer", "company", "address", "street", "account"}
 _WHERE = {"customer", "address", "street"}
+WHOSE = _WHERE | {"company"}
+"""Columns that say whose a row is or where; without any of them no row comes in, unless a title says it for all."""
 _OF_EACH = {"installed", "last_flush"}
 """What is true of all heaters that are named in one cell, where it stands beside them."""
 _DITTO = {'"', "''", "ditto", "dito", "do", "same", "same as above", "as above", "s.o", "w.o"}

@@ -11491,6 +11491,11 @@ export interface components {
              * @description Whether several columns of a file may be it.
              */
             many: boolean;
+            /**
+             * Is Whose
+             * @description Whether it says whose a row is or where: a list needs one of these.
+             */
+            is_whose: boolean;
             /** Ways */
             ways: string[];
         };

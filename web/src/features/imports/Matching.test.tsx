@@ -36,14 +36,22 @@ const RUN: Schema['ImportOut'] = {
   ],
 }
 const COLUMNS: Schema['ColumnOut'][] = [
-  { name: 'tag', words: 'tag', own: '', required: true, many: false, ways: [] },
-  { name: 'kind', words: 'kind', own: '', required: true, many: false, ways: [] },
-  { name: 'capacity_l', words: 'capacity', own: 'L', required: false, many: true, ways: ['', 'l', 'gal'] },
+  { name: 'tag', words: 'tag', own: '', required: true, many: false, is_whose: false, ways: [] },
+  { name: 'kind', words: 'kind', own: '', required: true, many: false, is_whose: false, ways: [] },
+  {
+    name: 'capacity_l',
+    words: 'capacity',
+    own: 'L',
+    required: false,
+    many: true,
+    is_whose: false,
+    ways: ['', 'l', 'gal'],
+  },
 ]
 
-function shown(run = RUN) {
+function shown(run = RUN, known = COLUMNS) {
   const queries = new QueryClient({ defaultOptions: { queries: { staleTime: Infinity, retry: false } } })
-  queries.setQueryData(columnsOptions(run.kind).queryKey, COLUMNS)
+  queries.setQueryData(columnsOptions(run.kind).queryKey, known)
   render(
     <QueryClientProvider client={queries}>
       <Matching run={run} />
@@ -77,19 +85,15 @@ it('shows each column with its first cells and what it was guessed to be', () =>
 })
 
 it('says which columns a file may have several of, and that a list without anybody comes in without rows', async () => {
-  shown({ ...RUN, kind: 'list', columns: RUN.columns.map((one) => ({ ...one, column: 'kind' })) })
+  const who = { name: 'customer', words: 'customer', own: '', required: false, many: false, is_whose: true, ways: [] }
+  shown({ ...RUN, kind: 'list', columns: RUN.columns.map((one) => ({ ...one, column: 'kind' })) }, [...COLUMNS, who])
   const options = within(screen.getByLabelText('Asset is')).getAllByRole('option')
   expect(options.map((one) => one.textContent)).toEqual([
-    'leave it out', 'tag (needed)', 'kind (needed)', 'capacity (may be several)',
+    'leave it out', 'tag (needed)', 'kind (needed)', 'capacity (may be several)', 'customer',
   ]) // prettier-ignore
   await userEvent.selectOptions(screen.getByLabelText('Asset is'), 'tag')
   expect(screen.getByText(/^No column says who a customer is or where/)).toBeTruthy()
-  cleanup()
-  const named = [
-    { ...RUN.columns[0]!, column: 'customer' },
-    { ...RUN.columns[1]!, column: 'kind' },
-  ]
-  shown({ ...RUN, kind: 'list', columns: [...named, { ...RUN.columns[2]!, column: 'tag' }] })
+  await userEvent.selectOptions(screen.getByLabelText('Size is'), 'customer')
   expect(screen.queryByText(/^No column says who/)).toBeNull()
 })
 

@@ -8,9 +8,6 @@ import { columnsOptions, useMatch } from './queries'
 
 const BOX = 'my-1 h-9 w-full rounded-md border border-rule bg-sheet px-2'
 
-/** Of a list, the columns of which a row needs one. */
-const WHOSE = new Set(['customer', 'company', 'address', 'street'])
-
 /** What the words of a column mean is asked where it says the kind of heater. */
 const meaning = (column: string, words: Schema['WordIn'][] = []) =>
   column === 'kind' && words.length > 0 ? { words } : {}
@@ -24,7 +21,8 @@ export function Matching({ run }: { run: Schema['ImportOut'] }) {
   )
   const faults = match.error instanceof ApiError ? match.error.fields : {}
   const missing = known.filter((one) => one.required && !matches.some((match) => match.column === one.name))
-  const isNobodys = run.kind === 'list' && !matches.some((match) => WHOSE.has(match.column))
+  const whose = known.filter((one) => one.is_whose).map((one) => one.name)
+  const isNobodys = whose.length > 0 && !matches.some((match) => whose.includes(match.column))
   const change = (at: number, part: Partial<Schema['MatchIn']>) =>
     setMatches(matches.map((one, number) => (number === at ? { ...one, ...part } : one)))
   return (
