@@ -17,13 +17,16 @@ from aquifer.core.components import AnodeComponent
 from aquifer.core.forecast import forecast
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.lives import UNLEARNED
-from aquifer.core.planning.work import SETTLE_HOURS
-from aquifer.core.policy import USUAL_HOURS
 from aquifer.core.vocabulary import Alloy, Component, DecidedBy, FlushMethod, Method, Practice, code
 from aquifer.core.water import WaterTest, profile
 from tests.core.fleets import known, without_events
 
 TRAVEL = 0.4
+AT_THE_HEATER = {
+    Component.SEDIMENT: 1.0, Component.SCALE: 1.25, Component.ANODE: 0.5, Component.RELIEF_VALVE: 0.25,
+    Component.EXPANSION_TANK: 0.25,
+}  # fmt: skip
+"""Hours of each service, as the handbook has them."""
 KINDS = (HeaterKind.GAS_TANK, HeaterKind.ELECTRIC_TANK, HeaterKind.GAS_TANKLESS)
 WATERS = [profile(WaterTest(total_hardness_mg_l=hardness)) for hardness in (90, 220, 340)]
 
@@ -118,7 +121,7 @@ def by_hand(scene, years):
                 by_risk = one.decided_by[n] != code(DecidedBy.PRACTICE) and one.latest_years[n] > 1
                 is_bed = one.component in (Component.SEDIMENT, Component.SCALE)
                 # Eight hours is what a year over the limit is worth: who gains less than the flush takes is left.
-                if is_bed and by_risk and one.due_years[n] <= 0 and 8 * one.benefit[n] < USUAL_HOURS[one.component]:
+                if is_bed and by_risk and one.due_years[n] <= 0 and 8 * one.benefit[n] < AT_THE_HEATER[one.component]:
                     due[one.component, n] = np.inf
                 if one.component is Component.ANODE:
                     worn[n] = float(states[one.component].worn[n, 0])
@@ -145,7 +148,7 @@ def by_hand(scene, years):
                     if one.component is Component.SEDIMENT:
                         flushed[n] = at
                     interval = lasting[one.component, n] = lasts_by_hand(one, states[one.component], scene, n, at, beds)
-                    done["hours"] += USUAL_HOURS[one.component]
+                    done["hours"] += AT_THE_HEATER[one.component]
                     due[one.component, n] = at + interval
                     if one.component is Component.SEDIMENT:
                         done["flushes"] += 1
@@ -167,7 +170,7 @@ def by_hand(scene, years):
             if year < years:
                 for name, number in done.items():
                     told[name][year] += number
-                told["hours"][year] += (SETTLE_HOURS + TRAVEL) * came
+                told["hours"][year] += (0.3 + TRAVEL) * came
     return told
 
 

@@ -144,8 +144,3 @@ def test_an_expansion_tank_by_hand():
     assert due(1.5, 3.0) == (-0.5, DecidedBy.CAP)
     assert due(0.25, 3.0, True) == (0.0, DecidedBy.FINDING)
     assert due(1.5, 3.0, True) == (-0.5, DecidedBy.FINDING)
-
-
-def test_the_hours_at_a_heater_are_those_of_the_handbook():
-    hours = {"sediment": 1.0, "scale": 1.25, "anode": 0.5, "relief_valve": 0.25, "expansion_tank": 0.25, "tank": 4.0}
-    assert {component.value: usual for component, usual in policy.USUAL_HOURS.items()} == hours

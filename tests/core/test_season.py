@@ -9,7 +9,7 @@ from hypothesis import assume, given, settings
 from aquifer.core.forecast import PROBABILITIES
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.planning import adjusting, partitioning, promises, repeating, season
-from aquifer.core.planning.work import JETTER, PUMP, equipment_of, hours_of, licence_of, people_of
+from aquifer.core.planning.work import JETTER, PUMP, equipment_of, licence_of, people_of
 from aquifer.core.vocabulary import Component, Method
 from tests.conftest import examples
 from tests.core.planning import seasons
@@ -285,7 +285,6 @@ def test_what_a_service_takes():
         1,
         1,
     )
-    assert hours_of(Component.SEDIMENT, Method.JETTING) == 1.5 * hours_of(Component.SEDIMENT, Method.DRAIN_AND_PULSE)
 
 
 def test_what_the_practice_asks_for_is_done_though_little_is_at_risk():

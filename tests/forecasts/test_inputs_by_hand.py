@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 
 from aquifer.core.parameters import GEOMETRY, LEARNING
+from aquifer.core.planning.hours import ASSUMED, Hours, Work
 from aquifer.core.vocabulary import Alloy, Business, FlushMethod, Removed, code
 from aquifer.customers.models import Site
 from aquifer.forecasts import calibrations, inputs, outlook, sign
@@ -208,12 +209,12 @@ def test_services_are_counted_by_the_company_s_weeks(db, start, weeks):
     today, until = datetime.date(2031, 6, 12), datetime.date(2031, 6, 20)
     days = ["2031-05-01", "2031-06-12", "2031-06-13", "2031-06-17", "2031-06-18", "2031-06-19", "2031-06-20"]
     due = np.array(days, dtype="datetime64[D]")
-    told = outlook.by_week(inputs.Component.SEDIMENT, due, today, until)
+    told = outlook.by_week(inputs.Component.SEDIMENT, due, today, until, ASSUMED)
     assert [(str(one["week"]), one["services"]) for one in told] == [*zip(weeks, [3, 3], strict=True)]
-    hours = outlook.USUAL_HOURS[inputs.Component.SEDIMENT]
-    assert [one["hours"] for one in told] == [round(3 * hours, 1)] * 2
-    doubled = outlook.by_week(inputs.Component.SEDIMENT, due, today, until, weight=2.5)
-    assert [(one["services"], one["hours"]) for one in doubled] == [(round(7.5), round(7.5 * hours, 1))] * 2
+    assert [one["hours"] for one in told] == [3.0] * 2
+    slower = Hours({**ASSUMED.of_work, Work.FLUSH: 1.4})
+    doubled = outlook.by_week(inputs.Component.SEDIMENT, due, today, until, slower, weight=2.5)
+    assert [(one["services"], one["hours"]) for one in doubled] == [(round(7.5), 10.5)] * 2
 
 
 def test_each_filter_narrows_what_is_chosen(forecasted):

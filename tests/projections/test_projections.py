@@ -12,6 +12,7 @@ from aquifer.core.ahead.scene import SERVED
 from aquifer.core.follow_up import FollowUp
 from aquifer.core.forecast import forecast
 from aquifer.core.money import CALL_OUT
+from aquifer.core.planning.hours import ASSUMED
 from aquifer.core.vocabulary import Component, EndCause
 from aquifer.customers.models import Customer, Site
 from aquifer.errors import Conflict
@@ -129,7 +130,7 @@ def test_a_plan_pays_for_what_it_includes(priced):
             found,
             np.zeros(n, dtype=np.int64),
             [one],
-            amounts.Amounts(prices.read().book, 1.0),
+            amounts.Amounts(prices.read().book, 1.0, ASSUMED),
         )
         for one in (none, on_plan)
     ]
@@ -258,11 +259,11 @@ def test_the_season_in_force_stands_beside_the_first_year(as_role, priced, peopl
 
 
 def test_a_call_asks_for_the_licenses_that_the_base_does(priced):
-    book = amounts.Amounts(prices.read().book, 1.0)
+    book = amounts.Amounts(prices.read().book, 1.0, ASSUMED)
     hours = np.array([1.0 if one == "electrical" else 3.0 if one == "gas" else 0.0 for one in amounts.LICENCES])
     called = dict(zip(amounts.NAMES, book.call(hours), strict=True))
-    assert called["hours/gas"] == pytest.approx(0.75 * amounts.CALL_HOURS)
-    assert called["hours/electrical"] == pytest.approx(0.25 * amounts.CALL_HOURS)
+    assert called["hours/gas"] == pytest.approx(0.75 * 1.65)
+    assert called["hours/electrical"] == pytest.approx(0.25 * 1.65)
     assert called["hours/plumbing"] == 0 and called["income"] == 40
 
 

@@ -5,7 +5,6 @@ import datetime
 import pytest
 
 from aquifer.company.clock import week_of
-from aquifer.core.planning.work import SETTLE_HOURS
 from aquifer.errors import Invalid, NotFound
 from aquifer.rounds import booking, disturbance, rounds
 from aquifer.rounds import run as runs
@@ -110,7 +109,7 @@ def booked(site, **more):
 
 @pytest.mark.parametrize("minutes", [17, 601])
 def test_a_visit_lasts_as_long_as_settling_in_and_at_most_ten_hours(base, crew, today, next_week, minutes):
-    assert booking.SETTLE_MINUTES == round(60 * SETTLE_HOURS) == 18
+    assert booking.arriving_minutes() == 18
     with pytest.raises(Invalid, match="18 to 600 minutes"):
         booking.book(booked(base["sites"][0], minutes=minutes), rounds.Target(next_week), today, False)
     for fine in (18, 600):

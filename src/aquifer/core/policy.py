@@ -9,7 +9,7 @@ import numpy as np
 
 from aquifer.core.arrays import BoolArray, FloatArray, IntArray
 from aquifer.core.parameters import ANODE, EXPANSION_TANK, RELIEF_VALVE
-from aquifer.core.vocabulary import Alloy, Component, DecidedBy, FlushMethod, Practice, code
+from aquifer.core.vocabulary import Alloy, DecidedBy, FlushMethod, Practice, code
 
 SHORTEST_FLUSH_YEARS = 0.25
 """Least time between two flushes: more often is not a flush's business but a softener's. Assumption."""
@@ -159,14 +159,3 @@ def expansion_tank_due(since_check: FloatArray, by_risk: FloatArray, condemned: 
         condemned, code(DecidedBy.FINDING), np.where(cap <= by_risk, code(DecidedBy.CAP), code(DecidedBy.TOLERANCE))
     )
     return Due(years, np.where(condemned, years, cap), decided)
-
-
-USUAL_HOURS = {
-    Component.SEDIMENT: 1.0,
-    Component.SCALE: 1.25,
-    Component.ANODE: 0.5,
-    Component.RELIEF_VALVE: 0.25,
-    Component.EXPANSION_TANK: 0.25,
-    Component.TANK: 4.0,
-}
-"""Hours at the heater for each service, without travel. Assumption: gravity draining alone takes 15 to 45 minutes."""

@@ -11,7 +11,7 @@ from django.db.models import F, QuerySet
 from aquifer.company.models import Company, WeekStart
 from aquifer.core.arrays import Column
 from aquifer.core.kinds import HeaterKind
-from aquifer.core.policy import USUAL_HOURS
+from aquifer.core.planning.hours import Hours
 from aquifer.core.vocabulary import Component, DecidedBy, Method
 from aquifer.forecasts.columns import day, read_columns
 from aquifer.forecasts.models import DUE_ON, Due, Forecast
@@ -19,6 +19,7 @@ from aquifer.forecasts.schemas import OutlookRowOut, WeekOut, WindowOut
 from aquifer.forecasts.sign import SignRow, sign
 from aquifer.heaters.models import Heater, InstallCertainty
 from aquifer.places.hazards import of_sites
+from aquifer.visits.hours import in_force
 
 
 class Order(StrEnum):
@@ -120,12 +121,15 @@ def hours_by_week(filters: Filters, today: datetime.date, until: datetime.date) 
     """Hours of work falling due each week by component; what is overdue counts in the present week. One query."""
     rows = Due.objects.filter(heater__in=chosen(filters)) if filters != Filters() else Due.objects.all()
     found = read_columns(rows, {component: day(name) for component, name in DUE_ON.items()})
-    hours = [week for component, days in found.items() for week in by_week(Component(component), days, today, until)]
-    return sorted(hours, key=lambda one: one["week"])
+    hours = in_force()
+    weeks = [
+        week for component, days in found.items() for week in by_week(Component(component), days, today, until, hours)
+    ]
+    return sorted(weeks, key=lambda one: one["week"])
 
 
 def by_week(
-    component: Component, due_on: Column, today: datetime.date, until: datetime.date, weight: float = 1.0
+    component: Component, due_on: Column, today: datetime.date, until: datetime.date, hours: Hours, weight: float = 1.0
 ) -> list[WeekOut]:
     """Services of one component by the week they fall due, (n,) days; each stands for ``weight`` of them."""
     due = np.maximum(due_on[due_on < np.datetime64(until)], np.datetime64(today))
@@ -137,7 +141,7 @@ def by_week(
             "week": first,
             "component": component,
             "services": round(weight * count),
-            "hours": round(weight * count * USUAL_HOURS[component], 1),
+            "hours": round(weight * count * hours.of(component), 1),
         }
         for first, count in zip(firsts.tolist(), services.tolist(), strict=True)
     ]

@@ -33,6 +33,7 @@ from aquifer.forecasts.inputs import FleetInputs, People, load
 from aquifer.forecasts.models import DUE_ON, Due, Forecast, ZoneLearning
 from aquifer.heaters.models import Heater
 from aquifer.prepared import FEW, Prepared, asked, lock, remove, without_loops
+from aquifer.visits import hours
 
 KEEP_DAYS = 400
 """Superseded forecasts are kept this long, so that a year's forecasts can be held against what was found."""
@@ -52,6 +53,7 @@ def recompute_all(as_of: datetime.date | None = None) -> int:
 def begin(as_of: datetime.date) -> None:
     """What comes before the base is forecast anew: it is calibrated, and what was kept long enough is dropped."""
     calibrations.renew(as_of)
+    hours.renew(as_of)
     Forecast.objects.filter(superseded_at__lt=timezone.now() - datetime.timedelta(days=KEEP_DAYS)).delete()
     Due.objects.filter(heater__archived_at__isnull=False).delete()
 

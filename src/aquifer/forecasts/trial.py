@@ -12,7 +12,6 @@ from aquifer.core.arrays import FloatArray
 from aquifer.core.forecast import PROBABILITIES, ComponentForecast, Context, dates, forecast
 from aquifer.core.parameters import DAYS_PER_YEAR
 from aquifer.core.planning.season import WEEKS_PER_YEAR, expected_over
-from aquifer.core.policy import USUAL_HOURS
 from aquifer.core.vocabulary import Component, Practice
 from aquifer.forecasts import calibrations
 from aquifer.forecasts.inputs import FleetInputs, load
@@ -20,6 +19,7 @@ from aquifer.forecasts.models import DUE_ON
 from aquifer.forecasts.outlook import by_week
 from aquifer.forecasts.schemas import TrialFiguresOut, TrialOut, WeekOut
 from aquifer.heaters.models import Heater
+from aquifer.visits.hours import in_force
 
 MOST_HEATERS = 4000
 """A larger base is answered for by every so many of its heaters: what a person waits for. Assumption."""
@@ -55,14 +55,15 @@ def _figures(
     forecasts = [one for one in every if one.component in DUE_ON]
     weight = total / max(inputs.heater_ids.size, 1)
     services = hours = over = 0.0
+    took = in_force()
     weeks: list[WeekOut] = []
     for one in forecasts:
         times = times_in_a_year(inputs, one)
         services += weight * float(times.sum())
-        hours += weight * float(times.sum()) * USUAL_HOURS[one.component]
+        hours += weight * float(times.sum()) * took.of(one.component)
         if one.component in _BY_TOLERANCE:
             over += weight * float(years_over(one).sum())
-        weeks += by_week(one.component, dates(inputs.as_of, one.due_years), today, until, weight)
+        weeks += by_week(one.component, dates(inputs.as_of, one.due_years), today, until, took, weight)
     return int(inputs.heater_ids.size), {
         "services": round(services),
         "hours": round(hours),

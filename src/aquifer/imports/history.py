@@ -184,6 +184,7 @@ def _visits(rows: list[PlannedRow]) -> dict[uuid.UUID, Visit]:
                 on=row.values["on"],
                 technician=row.values.get("technician") or "",
                 note=row.values.get("note") or "",
+                minutes=row.values.get("minutes"),
                 readings={},
             )
         if row.values.get("reading"):

@@ -237,6 +237,7 @@ def _visit_columns(today: datetime.date) -> list[Column]:
         Column("heater", text_up_to(40), required=True),
         dated("on", EARLIEST, today, required=True),
         Column("technician", text_up_to(80)),
+        Column("minutes", whole(1, 24 * 60)),
         Column("task", word(values(Task))),
         Column("method", word(values(FlushMethod))),
         Column("removed", word(values(Removed))),

@@ -7,15 +7,14 @@ from decimal import Decimal
 import numpy as np
 
 from aquifer.core.ahead import Worth
-from aquifer.core.ahead.scene import RENEWED_HOURS, SERVED
+from aquifer.core.ahead.scene import SERVED
 from aquifer.core.arrays import FloatArray, IntArray
 from aquifer.core.follow_up import FollowUp
 from aquifer.core.forecast import ComponentForecast, FleetForecast
 from aquifer.core.kinds import KINDS, HeaterKind
 from aquifer.core.money import CALL_OUT, Book, entry_of, service_key
 from aquifer.core.money import Price as CorePrice
-from aquifer.core.planning.work import SETTLE_HOURS, hours_of
-from aquifer.core.policy import USUAL_HOURS
+from aquifer.core.planning.hours import RENEWAL, REPLACING_HOURS, Hours
 from aquifer.core.vocabulary import Component, Method
 from aquifer.money.models import Contract, ContractPlan
 
@@ -24,8 +23,8 @@ NAMES = (*(f"hours/{licence}" for licence in LICENCES), "income", "materials")
 INCOME, MATERIALS = NAMES.index("income"), NAMES.index("materials")
 TRAVEL_HOURS = 0.35
 """By the way of one visit. Assumption: what the demo's rounds come to."""
-CALL_HOURS = 1.0 + SETTLE_HOURS + TRAVEL_HOURS
-"""Of a call that no plan foresaw: an hour at the heater. Assumption."""
+CALL_HOURS = 1.0
+"""At the heater, of a call that no plan foresaw. Assumption."""
 _LICENCE_OF = np.array([LICENCES.index(KINDS[kind].licence) for kind in HeaterKind])
 _RENEWED = {Component.RELIEF_VALVE: FollowUp.RELIEF_VALVE, Component.ANODE: FollowUp.ANODE}
 _NO_PRICE = CorePrice(Decimal(0))
@@ -60,6 +59,8 @@ class Amounts:
 
     book: Book
     factor: float
+    hours: Hours
+    """What visits are planned for."""
 
     def price(self, key: str) -> float:
         return self.factor * float(self._of(key).price)
@@ -79,7 +80,8 @@ class Amounts:
         """What one call counts for, (m,): of each license as often as the base asks for it. Parameters: hours of each
         license, by ``LICENCES``."""
         worth = np.zeros(len(NAMES))
-        worth[: len(LICENCES)] = CALL_HOURS * hours / max(float(hours.sum()), 1e-9)
+        each = CALL_HOURS + self.hours.arriving + TRAVEL_HOURS
+        worth[: len(LICENCES)] = each * hours / max(float(hours.sum()), 1e-9)
         worth[INCOME], worth[MATERIALS] = self.price(CALL_OUT), self.cost(CALL_OUT)
         return worth
 
@@ -92,11 +94,11 @@ def worth(kind: IntArray, found: FleetForecast, site: IntArray, site_plans: list
     visit = np.zeros((sites, len(NAMES)))
     first = np.zeros(sites, dtype=np.int64)
     first[site[::-1]] = np.arange(n)[::-1]
-    visit[np.arange(sites), licence[first]] = SETTLE_HOURS + TRAVEL_HOURS
+    visit[np.arange(sites), licence[first]] = amounts.hours.arriving + TRAVEL_HOURS
     paid = np.array([not one.call_out for one in site_plans], dtype=np.float64)
     visit[:, INCOME], visit[:, MATERIALS] = paid * amounts.price(CALL_OUT), amounts.cost(CALL_OUT)
     tank = np.zeros((n, len(NAMES)))
-    tank[np.arange(n), licence] = USUAL_HOURS[Component.TANK] + SETTLE_HOURS + TRAVEL_HOURS
+    tank[np.arange(n), licence] = REPLACING_HOURS + amounts.hours.arriving + TRAVEL_HOURS
     tank[:, INCOME] = amounts.price(FollowUp.HEATER) * (1 - off)
     tank[:, MATERIALS] = amounts.cost(FollowUp.HEATER)
     year = np.zeros((sites, len(NAMES)))
@@ -104,7 +106,7 @@ def worth(kind: IntArray, found: FleetForecast, site: IntArray, site_plans: list
     renewed = {}
     for component, key in _RENEWED.items():
         fitted = np.zeros((n, len(NAMES)))
-        fitted[np.arange(n), licence] = RENEWED_HOURS[component]
+        fitted[np.arange(n), licence] = amounts.hours.of_work[RENEWAL[component]]
         fitted[:, INCOME], fitted[:, MATERIALS] = amounts.price(key) * (1 - off), amounts.cost(key)
         renewed[component] = fitted
     return Worth(
@@ -131,7 +133,7 @@ def _service(
     for method in np.unique(one.method).tolist():
         at = one.method == method
         rows, key = one.row[at], service_key(one.component, methods[method])
-        worth[rows, licence[rows]] = hours_of(one.component, methods[method])
+        worth[rows, licence[rows]] = amounts.hours.look(one.component, methods[method])
         worth[rows, INCOME] = paid[at] * amounts.price(key)
         worth[rows, MATERIALS] = amounts.cost(key)
     return worth

@@ -29,6 +29,7 @@ from aquifer.projections.models import Projection, ProjectionPart, ProjectionSta
 from aquifer.projections.schemas import DecisionIn
 from aquifer.projections.turnover import on_record
 from aquifer.rounds import crew
+from aquifer.visits.hours import in_force
 from aquifer.water.models import Zone
 
 FUTURES, SEED = 200, 1
@@ -91,14 +92,14 @@ def _lived(part: ProjectionPart, zones: list[int], only: list[int] | None) -> Li
     found = forecast(fleet, Context(calibration=calibration))
     found = FleetForecast(inputs.eased(found.components), found.zones)
     factor = float(np.prod([one.value or 1.0 for one in decisions if one.kind is DecisionKind.PRICES]))
-    book = amounts.Amounts(prices.read().book, factor)
+    book = amounts.Amounts(prices.read().book, factor, in_force())
     on_plan = amounts.plans(today)
     site_plans = [on_plan.get(int(one), amounts.SitePlan()) for one in site_ids]
     record = on_record(today)
     scene = ahead.Scene(
         fleet, found, site.reshape(-1), amounts.worth(fleet.heaters.kind, found, site.reshape(-1), site_plans, book),
         _with(inputs, tried, to_come=True), _replaced(ids, decisions), calibration, record.turnover.leaving,
-        record.accepted, company.worth_hours,
+        record.accepted, company.worth_hours, hours=book.hours,
     ).at(here)  # fmt: skip
     ids, site, hour_cost = ids[here], site.reshape(-1)[here], float(prices.read().book.hour_cost)
     told = ahead.lived(scene, projection.years, ahead.shared(FUTURES, SEED), part.number)
@@ -151,7 +152,7 @@ def _added(projection: Projection, parts: Sequence[Lived], listed: int) -> Found
     told = ahead.with_turnover(told, heaters, turnover, common)
     factor = float(np.prod([one.value or 1.0 for one in decisions if one.kind is DecisionKind.PRICES]))
     money = prices.read()
-    book = amounts.Amounts(money.book, factor)
+    book = amounts.Amounts(money.book, factor, in_force())
     by_licence = told.measures[: len(amounts.LICENCES)].sum(axis=(1, 2))
     calls = ahead.Calls(np.array(record.calls, dtype=np.float64), np.array(record.heater_years), book.call(by_licence))
     told = ahead.with_calls(told, heaters + taken_over, calls, common)

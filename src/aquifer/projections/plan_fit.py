@@ -20,6 +20,7 @@ from aquifer.money.models import ContractPlan
 from aquifer.projections import amounts
 from aquifer.projections.living import FUTURES, SEED
 from aquifer.projections.turnover import on_record
+from aquifer.visits.hours import in_force
 
 YEARS = 5
 """Long enough for what comes every few years, short enough for prices as they are. Assumption."""
@@ -60,7 +61,7 @@ def of_site(site: Site, today: datetime.date) -> PlanFitOut:
     in service has no rows.
     """
     book = prices.read()
-    worth_of = amounts.Amounts(book.book, 1.0)
+    worth_of = amounts.Amounts(book.book, 1.0, in_force())
     calibration, people = calibrations.in_force()
     company = Company.current()
     # The whole water, since what its heaters showed says something of these.
@@ -78,7 +79,7 @@ def of_site(site: Site, today: datetime.date) -> PlanFitOut:
     under = [amounts.worth(kind, found, of.reshape(-1), [plan] * sites, worth_of) for plan in plans]
     scene = ahead.Scene(
         inputs.fleet, found, of.reshape(-1), _beside(under), inputs.fleet, np.zeros(number.size, dtype=bool),
-        calibration, 0.0, on_record(today).accepted, company.worth_hours,
+        calibration, 0.0, on_record(today).accepted, company.worth_hours, worth_of.hours,
     ).at(here)  # fmt: skip
     lived = ahead.lived(scene, YEARS, ahead.shared(FUTURES, SEED), 0)
     hours = lived.measures[[name.startswith("hours/") for name in lived.names]].sum(axis=(0, 2))

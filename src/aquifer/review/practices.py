@@ -9,12 +9,13 @@ from aquifer.company.models import Company
 from aquifer.core.arrays import FloatArray, IntArray
 from aquifer.core.forecast import Context, forecast
 from aquifer.core.parameters import DAYS_PER_YEAR
-from aquifer.core.policy import USUAL_HOURS
+from aquifer.core.planning.hours import Hours
 from aquifer.core.vocabulary import Component, Practice, code
 from aquifer.forecasts import calibrations
 from aquifer.forecasts.inputs import FleetInputs, load
 from aquifer.forecasts.trial import some, times_in_a_year, years_over
 from aquifer.review.schemas import PracticesOut, WaterPracticesOut
+from aquifer.visits.hours import in_force
 from aquifer.water.models import Zone
 
 CLEANED = (Component.SEDIMENT, Component.SCALE)
@@ -33,7 +34,8 @@ def read(today: datetime.date) -> PracticesOut:
     if not asked:
         return {"heaters": total, "asked_of": 0, "rows": [], "kept_at": None}
     zone = inputs.fleet.heaters.zone
-    figures = {practice: _of(inputs, practice, Context(calibration=calibration)) for practice in Practice}
+    hours = in_force()
+    figures = {practice: _of(inputs, practice, Context(calibration=calibration), hours) for practice in Practice}
     names = dict(Zone.objects.values_list("pk", "name"))
     own = dict(Zone.objects.exclude(practice="").values_list("pk", "practice"))
     rows = [_row(None, "", company.practice, np.arange(asked), figures)]
@@ -45,7 +47,7 @@ def read(today: datetime.date) -> PracticesOut:
     return {"heaters": total, "asked_of": asked, "rows": rows, "kept_at": None}
 
 
-def _of(inputs: FleetInputs, practice: Practice, context: Context) -> dict[str, FloatArray]:
+def _of(inputs: FleetInputs, practice: Practice, context: Context, hours: Hours) -> dict[str, FloatArray]:
     """Of each heater under one practice, (n,)."""
     heaters = inputs.fleet.heaters
     n = len(heaters)
@@ -56,7 +58,7 @@ def _of(inputs: FleetInputs, practice: Practice, context: Context) -> dict[str, 
         if one.component in CLEANED:
             times = times_in_a_year(tried, one)
             found["cleanings"][one.row] += times
-            found["hours"][one.row] += times * USUAL_HOURS[one.component]
+            found["hours"][one.row] += times * hours.of(one.component)
             found["over_days"][one.row] += years_over(one) * DAYS_PER_YEAR
     return found
 

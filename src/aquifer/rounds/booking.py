@@ -10,7 +10,7 @@ from django.db import transaction
 from aquifer.company.clock import week_of
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.planning.preparing import preparation
-from aquifer.core.planning.work import SETTLE_HOURS, TWO_PEOPLE
+from aquifer.core.planning.work import TWO_PEOPLE
 from aquifer.customers.models import Site
 from aquifer.errors import Invalid, NotFound
 from aquifer.heaters.models import Heater
@@ -18,11 +18,16 @@ from aquifer.rounds import board, promise, rounds, work
 from aquifer.rounds.crew import able
 from aquifer.rounds.models import Appointment, AppointmentStatus, Reason, Service
 from aquifer.transactions import retried
+from aquifer.visits.hours import in_force
 
 RIDES_WITHIN = datetime.timedelta(days=60)
 """What falls due so soon after a visit is done at it. Assumption: two months early wastes less than another way."""
 MOST_MINUTES, MOST_YEARS = 600, 3
-SETTLE_MINUTES = round(60 * SETTLE_HOURS)
+
+
+def arriving_minutes() -> int:
+    """Of every visit, whatever it is for; none is shorter."""
+    return round(60 * in_force().arriving)
 
 
 @dataclass(frozen=True)
@@ -143,10 +148,11 @@ def _check(asked: Asked, target: rounds.Target, today: datetime.date) -> None:
         raise Invalid(f"{on} is past.", fields={"on": "past"})
     if on > today + datetime.timedelta(days=366 * MOST_YEARS):
         raise Invalid(f"Book at most {MOST_YEARS} years ahead.", fields={"on": f"within {MOST_YEARS} years"})
-    if not SETTLE_MINUTES <= asked.minutes <= MOST_MINUTES:
+    least = arriving_minutes()
+    if not least <= asked.minutes <= MOST_MINUTES:
         raise Invalid(
-            f"A visit takes {SETTLE_MINUTES} to {MOST_MINUTES} minutes.",
-            fields={"minutes": f"{SETTLE_MINUTES} to {MOST_MINUTES}"},
+            f"A visit takes {least} to {MOST_MINUTES} minutes.",
+            fields={"minutes": f"{least} to {MOST_MINUTES}"},
         )
     if target.on is not None and target.member_id is None:
         raise Invalid("Say who comes on that day, or leave the day open.", fields={"member_id": "needed"})
@@ -166,7 +172,7 @@ def _joined(there: Appointment, asked: Asked, agreed: bool) -> Appointment:
                 {"needs": what},
             )
     there.asked_minutes += asked.minutes
-    there.minutes = min(there.minutes + asked.minutes - SETTLE_MINUTES, MOST_MINUTES)
+    there.minutes = min(there.minutes + asked.minutes - arriving_minutes(), MOST_MINUTES)
     there.reason = asked.reason if there.reason == Reason.DUE else there.reason
     there.said = "; ".join(filter(None, (there.said, asked.said)))[:240]
     there.decides = asked.decides or there.decides
@@ -205,7 +211,7 @@ def _ride(made: Appointment, riding: Sequence[work.Wanted]) -> None:
         if not left:
             appointment.delete()
             continue
-        appointment.minutes = SETTLE_MINUTES + round(60 * sum(service.hours for service in left))
+        appointment.minutes = arriving_minutes() + round(60 * sum(service.hours for service in left))
         appointment.version += 1
         appointment.save()
     Service.objects.bulk_create(

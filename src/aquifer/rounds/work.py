@@ -17,14 +17,13 @@ from aquifer.core.forecast import PROBABILITIES
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.parameters import DAYS_PER_YEAR
 from aquifer.core.planning import level, repeating, season
+from aquifer.core.planning.hours import Hours
 from aquifer.core.planning.level import UNEVEN_HOURS
 from aquifer.core.planning.repeating import Repeated, with_repeats
 from aquifer.core.planning.work import (
     INTERVAL_YEARS,
-    SETTLE_HOURS,
     TWO_PEOPLE,
     equipment_of,
-    hours_of,
     licence_of,
     people_of,
 )
@@ -34,6 +33,7 @@ from aquifer.forecasts.models import Forecast
 from aquifer.rounds import crew
 from aquifer.rounds.models import FIRM, Appointment, AppointmentStatus, Closed, CrewMember, Run, Service
 from aquifer.travel.service import Point, times
+from aquifer.visits.hours import in_force
 
 EARLY = "comes early, so that next year's weeks are level"
 EARLY_FROM = datetime.timedelta(weeks=8)
@@ -122,7 +122,8 @@ def read(
     """
     who = crew.members()
     held = [crew.usually_able(member, max(first_week, today)) for member in who]
-    wanted, likelihood = _read_wanted(max(first_week, today), weeks)
+    took = in_force()
+    wanted, likelihood = _read_wanted(max(first_week, today), weeks, took)
     firm = _firm(first_week, weeks)
     promised_needs = {
         appointment.site_id: frozenset(appointment.needs) | ({TWO_PEOPLE} if appointment.people > 1 else frozenset())
@@ -160,7 +161,7 @@ def read(
         promised[number] = (appointment.week - first_week).days // 7
         of_group[number] = pk
         allowed[number, promised[number]] = True
-    setup = SETTLE_HOURS + hop + 2 * haul[zone] / STOPS_A_DAY
+    setup = took.arriving + hop + 2 * haul[zone] / STOPS_A_DAY
     people = np.ones(len(keys), dtype=np.int64)
     yearly = safety_of(wanted)
     needs_of = _needs(wanted, likelihood, group, first_week, level.visits(group, yearly, people, setup))
@@ -242,7 +243,7 @@ class _Likelihood:
     over_year: FloatArray
 
 
-def _read_wanted(start: datetime.date, weeks: int) -> tuple[list[Wanted], _Likelihood]:
+def _read_wanted(start: datetime.date, weeks: int, hours: Hours) -> tuple[list[Wanted], _Likelihood]:
     """What the forecasts want; read in pieces, since a large base's rows take more room than what is made of them."""
     rows = (
         Forecast.objects.current()
@@ -255,7 +256,7 @@ def _read_wanted(start: datetime.date, weeks: int) -> tuple[list[Wanted], _Likel
     wanted: list[Wanted] = []
     found = [_Likelihood(np.zeros((0, weeks + 1)), np.zeros(0), np.zeros(0))]
     while piece := [_Row(*row) for row in islice(rows, PIECE)]:
-        wanted += [_wanted(row) for row in piece]
+        wanted += [_wanted(row, hours) for row in piece]
         found.append(_likelihood(piece, start, weeks))
     return wanted, _Likelihood(
         np.concatenate([one.over for one in found]),
@@ -289,15 +290,14 @@ def _by_calendar(row: _Row) -> bool:
     return row.decided_by == DecidedBy.PRACTICE
 
 
-def _wanted(row: _Row) -> Wanted:
+def _wanted(row: _Row, hours: Hours) -> Wanted:
     component, method, kind = Component(row.component), Method(row.method), HeaterKind(row.heater__kind)
-    hours = hours_of(component, method)
     return Wanted(
         row.heater_id,
         row.heater__site_id,
         component,
         method,
-        hours,
+        hours.of(component, method),
         _needs_of(kind, component, method, people_of(method, row.heater__capacity_l) > 1),
         row.due_on,
         row.latest_on if component in SAFETY else None,
@@ -315,7 +315,8 @@ def due_at(site_id: int, by: datetime.date) -> list[Wanted]:
         .order_by("heater_id", "component")
         .values_list(*_Row._fields)
     )
-    return [_wanted(_Row(*row)) for row in rows]
+    hours = in_force()
+    return [_wanted(_Row(*row), hours) for row in rows]
 
 
 @lru_cache(maxsize=1024)
@@ -461,31 +462,32 @@ def store(found: Season, plan: season.Plan, run: Run, first_week: datetime.date)
     kept = {at: needs for at, needs in services.items() if promised[at[0]] == at[1]}
     new = iter([(at, needs) for at, needs in services.items() if at not in kept])
     Service.objects.filter(appointment__in=[found.firm[group] for group, _ in kept]).delete()
+    hours = in_force()
     # In pieces: a large base's records take more room than the plan.
     while piece := list(islice(new, PIECE)):
         made = [
-            _appointment(found, group, first_week + datetime.timedelta(days=7 * week), needs, worth, run)
+            _appointment(found, group, first_week + datetime.timedelta(days=7 * week), needs, worth, run, hours)
             for (group, week), needs in piece
         ]
         Appointment.objects.bulk_create(made, batch_size=1000)
         _write_services(found, [(appointment.pk, needs) for appointment, (_, needs) in zip(made, piece, strict=True)])
     _write_services(found, [(found.firm[group], needs) for (group, _), needs in kept.items()])
     for (group, _), needs in kept.items():
-        minutes = minutes_of([found.wanted[need] for need in needs])
+        minutes = minutes_of([found.wanted[need] for need in needs], hours)
         # What was asked for by hand keeps its time, and settles in but once.
-        asked = Case(When(asked_minutes=0, then=0), default=F("asked_minutes") - round(60 * SETTLE_HOURS))
+        asked = Case(When(asked_minutes=0, then=0), default=F("asked_minutes") - round(60 * hours.arriving))
         Appointment.objects.filter(pk=found.firm[group]).update(minutes=Greatest(asked, 0) + minutes)
     return len(services)
 
 
 def _appointment(
-    season: Season, group: int, week: datetime.date, needs: list[int], worth: FloatArray, run: Run
+    season: Season, group: int, week: datetime.date, needs: list[int], worth: FloatArray, run: Run, hours: Hours
 ) -> Appointment:
     own = [season.wanted[need] for need in needs]
     return Appointment(
         site_id=season.sites[group],
         week=week,
-        minutes=minutes_of(own),
+        minutes=minutes_of(own, hours),
         needs=sorted(season.needs[group] - {TWO_PEOPLE}),
         people=2 if TWO_PEOPLE in season.needs[group] else 1,
         worth=round(float(worth[needs].sum()), 2),
@@ -517,6 +519,6 @@ def _write_services(season: Season, needs_of: list[tuple[int, list[int]]]) -> No
     )
 
 
-def minutes_of(own: list[Wanted]) -> int:
+def minutes_of(own: list[Wanted], hours: Hours) -> int:
     """How long a visit for these services takes."""
-    return round(60 * (SETTLE_HOURS + sum(one.hours for one in own)))
+    return round(60 * (hours.arriving + sum(one.hours for one in own)))

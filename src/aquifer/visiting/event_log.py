@@ -8,6 +8,8 @@ import datetime
 import uuid
 from collections.abc import Iterable
 from dataclasses import dataclass
+from itertools import pairwise
+from typing import TypedDict
 
 from django.db import transaction
 from django.db.models import Max, OuterRef, Q, Subquery, Value
@@ -26,6 +28,7 @@ from aquifer.heaters.models import Heater
 from aquifer.transactions import retried
 from aquifer.visiting import apart, stand
 from aquifer.visiting.heater import of_visit
+from aquifer.visits import hours
 from aquifer.visits.models import Event, EventApart, EventKind, Settled, Visit, VisitSession
 from aquifer.visits.schemas import AdviceIn, BreachOut, EventBody, EventIn, EventOut, QuestionOut, RefusedOut, SyncIn
 from aquifer.visits.words import step_words, units_shown
@@ -262,6 +265,38 @@ def record(session: VisitSession | None) -> tuple[list[dict[str, object]], dict[
         if event.kind in kept
     ]  # fmt: skip
     return found, answers(in_effect(events)), where
+
+
+PAUSE = datetime.timedelta(minutes=90)
+"""Longer between two taps, and somebody was away: a tank drains and heats up in less. Assumption."""
+
+
+class Spent(TypedDict):
+    """When a visit began and how long it took; nothing where no device tells."""
+
+    began_at: datetime.datetime | None
+    minutes: int | None
+
+
+def spent(session: VisitSession | None) -> Spent:
+    """By the device that was there longest, on its own clock; pauses are left out.
+
+    What was told all at once, after the visit, tells nothing of it.
+    """
+    taps: dict[uuid.UUID, list[datetime.datetime]] = {}
+    for event in apart.in_order(session) if session is not None else []:
+        if event.device != OFFICE:
+            taps.setdefault(event.device, []).append(event.at)
+    longest, began_at = datetime.timedelta(), None
+    for at in taps.values():
+        at.sort()
+        there = sum((gap for a, b in pairwise(at) if (gap := b - a) <= PAUSE), datetime.timedelta())
+        if there > longest:
+            longest, began_at = there, at[0]
+    minutes = round(longest.total_seconds() / 60)
+    if not hours.LEAST_MINUTES <= minutes <= hours.MOST_MINUTES:
+        return {"began_at": None, "minutes": None}
+    return {"began_at": began_at, "minutes": minutes}
 
 
 def _ladder_words(event: Event, every: Library) -> dict[str, str]:

@@ -101,6 +101,7 @@ def record_visit(payload: VisitIn, by: User, today: datetime.date, device: str =
                 signature=payload.signature.model_dump(mode="json") if payload.signature else None,
                 ending=stood.ending if stood else "",
                 return_on=_promised(payload, stood),
+                **event_log.spent(session),
             )
             if session is not None:
                 session.visit = visit

@@ -53,6 +53,10 @@ class Visit(models.Model):
     signature = models.JSONField(null=True, blank=True, help_text="Who signed, and the lines that they drew.")
     ending = models.CharField(max_length=40, blank=True, help_text="Why the work ended before it was done.")
     return_on = models.DateField(null=True, blank=True, help_text="The customer was told that we are back by then.")
+    began_at = models.DateTimeField(null=True, blank=True, help_text="Of its first tap, by the device's clock.")
+    minutes = models.PositiveSmallIntegerField(
+        null=True, blank=True, help_text="How long it took, pauses left out, by its taps or by what the office kept."
+    )
     moved = models.JSONField(default=list, help_text="What this visit moved in the forecast, as it was told.")
 
     class Meta:
@@ -60,6 +64,22 @@ class Visit(models.Model):
 
     def __str__(self) -> str:
         return f"{self.heater_id} {self.on}"
+
+
+class LearnedHours(models.Model):
+    """What the company's own visits taught of how long they take; the newest is planned by. Derived: it can be thrown
+    away and learned again."""
+
+    computed_at = models.DateTimeField()
+    of_work = models.JSONField(help_text="Hours of each thing that is done.")
+    renewed = models.JSONField(help_text="At which share of services the part is renewed.")
+    spread = models.FloatField(help_text="How far one visit strays, sd of the natural log.")
+
+    class Meta:
+        ordering = ["-computed_at", "-pk"]
+
+    def __str__(self) -> str:
+        return f"hours learned {self.computed_at:%Y-%m-%d}"
 
 
 class VisitSession(models.Model):

@@ -17,7 +17,6 @@ from aquifer.core.forecast import PROBABILITIES, ComponentForecast
 from aquifer.core.learning import ComponentCalibration
 from aquifer.core.learning.grid import at_each
 from aquifer.core.parameters import ANODE
-from aquifer.core.planning.work import hours_of
 from aquifer.core.vocabulary import Component, DecidedBy, FlushMethod, Method, RodGrade, code
 
 LEARNED = 0.5
@@ -287,7 +286,7 @@ def left_alone(one: ComponentForecast, scene: Scene) -> BoolArray:
 
     Source: what a season weighs (``planning.season``); those that a calendar or a cap asks for are not weighed.
     """
-    costs = np.array([hours_of(one.component, list(Method)[int(method)]) for method in one.method])
+    costs = np.array([scene.hours.look(one.component, list(Method)[int(method)]) for method in one.method])
     weighed = (one.decided_by != code(DecidedBy.PRACTICE)) & (one.latest_years > 1)
     return np.asarray(weighed & (one.due_years <= 0) & (scene.worth_hours * one.benefit < costs))
 

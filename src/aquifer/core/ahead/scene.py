@@ -10,15 +10,14 @@ from aquifer.core.arrays import BoolArray, FloatArray, IntArray
 from aquifer.core.fleet import Fleet
 from aquifer.core.forecast import FleetForecast
 from aquifer.core.learning import ComponentCalibration
+from aquifer.core.planning.hours import ASSUMED, RENEWAL, REPLACING_HOURS, Hours
 from aquifer.core.planning.season import WORTH_HOURS
-from aquifer.core.planning.work import SETTLE_HOURS, hours_of
-from aquifer.core.policy import USUAL_HOURS
 from aquifer.core.vocabulary import Component, Method
 
 BLOCK = 1000
 """Heaters lived at once: 200 futures of them fit a processor's cache by the megabyte. Measured."""
-RENEWED_HOURS = {Component.RELIEF_VALVE: 0.75, Component.ANODE: 0.25}
-"""More, where the part is renewed and not only proven or looked at. Assumption."""
+RENEWED = (Component.RELIEF_VALVE, Component.ANODE)
+"""Components of which a part is renewed on the spot where it is found spent."""
 SERVED = (
     Component.SEDIMENT,
     Component.SCALE,
@@ -80,6 +79,8 @@ class Scene:
     """Share of the tanks due for replacement that their owners replace."""
     worth_hours: float = WORTH_HOURS
     """What a year of one heater over its limit is worth, hours of work."""
+    hours: Hours = ASSUMED
+    """What visits are planned for."""
 
     @property
     def sites(self) -> int:
@@ -113,21 +114,21 @@ class Scene:
 
 
 def plain_worth(fleet: Fleet, found: FleetForecast, sites: int, travel_hours: float) -> Worth:
-    """Hours alone. Parameters: travel_hours, by the way of one visit. Source: ``planning.work``."""
+    """Hours alone. Parameters: travel_hours, by the way of one visit. Source: ``planning.hours``."""
     n = len(fleet.heaters)
     service = {}
     for one in found.components:
         if one.component in SERVED:
             took = np.zeros((n, 1))
-            took[one.row, 0] = [hours_of(one.component, list(Method)[int(method)]) for method in one.method]
+            took[one.row, 0] = [ASSUMED.look(one.component, list(Method)[int(method)]) for method in one.method]
             service[one.component] = took
     return Worth(
         names=("hours",),
         is_hours=np.ones(1, dtype=bool),
         service=service,
-        renewed={component: np.full((n, 1), hours) for component, hours in RENEWED_HOURS.items()},
-        visit=np.full((sites, 1), SETTLE_HOURS + travel_hours),
-        tank=np.full((n, 1), USUAL_HOURS[Component.TANK] + SETTLE_HOURS + travel_hours),
+        renewed={component: np.full((n, 1), ASSUMED.of_work[RENEWAL[component]]) for component in RENEWED},
+        visit=np.full((sites, 1), ASSUMED.arriving + travel_hours),
+        tank=np.full((n, 1), REPLACING_HOURS + ASSUMED.arriving + travel_hours),
         year=np.zeros((sites, 1)),
     )
 

@@ -1,11 +1,8 @@
-"""What a service takes: hours, licences, equipment, people, and how long it lasts."""
+"""What a service takes: licences, equipment, people, and how long it lasts."""
 
 from aquifer.core.kinds import KINDS, HeaterKind
-from aquifer.core.policy import USUAL_HOURS
 from aquifer.core.vocabulary import Component, Method
 
-SETTLE_HOURS = 0.3
-"""Of every visit: ringing, covering the floor, explaining, writing up. Assumption."""
 ALLOWANCE = 0.92
 """Share of a shift's hours that is planned; the rest is for what nobody foresees. Assumption."""
 TWO_PEOPLE = "two people"
@@ -44,9 +41,3 @@ def equipment_of(component: Component, method: Method) -> frozenset[str]:
 def people_of(method: Method, capacity_l: float | None) -> int:
     """How many people a service takes."""
     return 2 if method is Method.JETTING and (capacity_l or 0.0) >= JETTED_BY_TWO_FROM_L else 1
-
-
-def hours_of(component: Component, method: Method) -> float:
-    """Hours at the heater. Jetting and soaking take half as long again as a plain flush. Assumption."""
-    slow = method in (Method.JETTING, Method.ACID_SOAK)
-    return USUAL_HOURS[component] * (1.5 if slow else 1.0)

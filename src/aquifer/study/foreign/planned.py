@@ -7,7 +7,8 @@ import numpy as np
 from aquifer.core.arrays import BoolArray, FloatArray, IntArray
 from aquifer.core.forecast import PROBABILITIES, ComponentForecast, FleetForecast
 from aquifer.core.planning import level, partitioning, repeating, season
-from aquifer.core.planning.work import INTERVAL_YEARS, SETTLE_HOURS, hours_of
+from aquifer.core.planning.hours import ASSUMED
+from aquifer.core.planning.work import INTERVAL_YEARS
 from aquifer.core.vocabulary import Component, DecidedBy, Method, code
 
 WEEKS = 52
@@ -57,13 +58,13 @@ def agenda(found: FleetForecast, site: IntArray, travel_hours: float, worth: flo
 def _problem(parts: list[ComponentForecast], site: IntArray, travel_hours: float, worth: float) -> season.Problem:
     methods, sites = list(Method), int(site.max()) + 1
     group = np.concatenate([site[one.row] for one in parts])
-    hours = np.array([hours_of(one.component, methods[int(method)]) for one in parts for method in one.method])
+    hours = np.array([ASSUMED.look(one.component, methods[int(method)]) for one in parts for method in one.method])
     usual = np.concatenate([np.full(one.row.size, INTERVAL_YEARS[one.component]) for one in parts])
     over_after = np.concatenate([one.over_after_service * _at_risk(one) for one in parts])
     over_year = np.concatenate([_over_year(one) for one in parts])
     yearly = np.concatenate([np.full(one.row.size, one.component in SAFETY) for one in parts])
     interval = np.where(yearly, usual, season.lasts(usual, over_after, over_year))
-    setup, people = np.full(sites, SETTLE_HOURS + travel_hours), np.ones(sites, dtype=np.int64)
+    setup, people = np.full(sites, ASSUMED.arriving + travel_hours), np.ones(sites, dtype=np.int64)
     crew = season.Crew((_ALL,), (_ALL,), np.full((1, WEEKS), CREW_HOURS * site.size))
     cap = np.concatenate([_latest(one, one.component in SAFETY) for one in parts])
     visit = level.visits(group, yearly, people, setup)

@@ -16,8 +16,7 @@ from aquifer.core.arrays import BoolArray, FloatArray, IntArray
 from aquifer.core.fleet import Fleet, Heaters, RodEvents, ValveEvents
 from aquifer.core.forecast import Context, FleetForecast, calibrate, forecast, life_spans
 from aquifer.core.learning import ComponentCalibration
-from aquifer.core.planning.work import SETTLE_HOURS, hours_of
-from aquifer.core.policy import USUAL_HOURS
+from aquifer.core.planning.hours import ASSUMED, REPLACING_HOURS
 from aquifer.core.vocabulary import Component, Method, Practice, RodGrade, ValveOutcome, code
 from aquifer.study.foreign.base import Law, complaining, month_passes, settled
 from aquifer.study.foreign.planned import Agenda, agenda
@@ -29,7 +28,7 @@ LOOKED_BACK_YEARS = 3
 """Of which the calls are counted, as the program does."""
 MEASURED = 0.1
 TRAVEL_HOURS = 0.4
-CALL_HOURS = 1.1 + SETTLE_HOURS + TRAVEL_HOURS
+CALL_HOURS = 1.1 + ASSUMED.arriving + TRAVEL_HOURS
 FUTURES = 200
 USUAL_TOLERANCE = 0.2
 PLANNED_MONTHS = 12
@@ -225,7 +224,7 @@ class Town:
         if not rows.size:
             return
         happened.counts["leaks"][year] += rows.size
-        happened.hours[year] += rows.size * (USUAL_HOURS[Component.TANK] + SETTLE_HOURS + TRAVEL_HOURS)
+        happened.hours[year] += rows.size * (REPLACING_HOURS + ASSUMED.arriving + TRAVEL_HOURS)
         leaked = np.isin(np.arange(self.site.size), rows)
         spans = self._spans(self.fleet(), self.context, leaked)
         self.lived.append(spans.of(spans.leaked))
@@ -266,7 +265,7 @@ class Town:
                 continue
             is_done = done[one.component]
             at = one.row[is_done]
-            took = [hours_of(one.component, list(Method)[int(method)]) for method in one.method[is_done]]
+            took = [ASSUMED.look(one.component, list(Method)[int(method)]) for method in one.method[is_done]]
             happened.hours[year] += float(np.sum(took))
             if one.component is Component.RELIEF_VALVE:
                 self._try_valves(at, one.method[is_done] == code(Method.REPLACE), happened, year)
@@ -277,7 +276,7 @@ class Town:
                 name = "flushes" if one.component is Component.SEDIMENT else "descales"
                 happened.counts[name][year] += at.size
         happened.counts["visits"][year] += visits
-        happened.hours[year] += visits * (SETTLE_HOURS + TRAVEL_HOURS)
+        happened.hours[year] += visits * (ASSUMED.arriving + TRAVEL_HOURS)
         if cleaned:
             self._clean(np.sort(np.concatenate(cleaned)))
 
@@ -319,8 +318,8 @@ class Town:
         tanks = self.district.is_tank[rings]
         happened.counts["calls"][year] += rings.size
         self.called[-1] += rings.size
-        took = np.where(tanks, USUAL_HOURS[Component.SEDIMENT], USUAL_HOURS[Component.SCALE])
-        happened.hours[year] += float(took.sum()) + rings.size * (SETTLE_HOURS + TRAVEL_HOURS)
+        took = np.where(tanks, ASSUMED.look(Component.SEDIMENT), ASSUMED.look(Component.SCALE))
+        happened.hours[year] += float(took.sum()) + rings.size * (ASSUMED.arriving + TRAVEL_HOURS)
         self._clean(rings)
 
 
