@@ -20,7 +20,7 @@ from tests.conftest import FLUSH, JsonClient, visit
 AS = {"by": "postgres"} if os.geteuid() == 0 else {}
 pytestmark = pytest.mark.django_db(transaction=True)
 READS = ["outlook", "outlook/weeks", "outlook/trial?tolerance=0.2&practice=annual", "review/practices",
-         "review/forecasts", "review/replacements", "review/work", "builds"]  # fmt: skip
+         "review/forecasts", "review/replacements", "review/work", "review/hours", "builds"]  # fmt: skip
 
 
 @pytest.fixture(scope="module")

@@ -14,6 +14,7 @@ import numpy as np
 from aquifer.core.arrays import FloatArray
 from aquifer.core.kinds import KINDS, HeaterKind
 from aquifer.core.vocabulary import Fouling, Noise, Removed, RodGrade, Texture, values
+from aquifer.demo.clock import timed
 from aquifer.demo.district import (
     BUSINESS_KINDS,
     BUSINESSES,
@@ -76,6 +77,7 @@ def simulate(today: datetime.date, seed: int = 11, sites: int = SITES, heaters: 
         if number > heaters:
             break
         _heater(district, number, places[place], today, grader_bias, random)
+    timed(district.visits, np.random.default_rng([seed, 2]))
     district.visits.sort(key=lambda visit: visit["on"])
     around = np.random.default_rng([seed, 1])
     for site in district.sites:

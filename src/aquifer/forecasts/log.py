@@ -129,6 +129,7 @@ def _entries(visits: list[tuple[Visit, list[Finding]]]) -> list[LogEntryOut]:
             "visit_id": visit.pk,
             "on": visit.on,
             "by": visit.technician,
+            "minutes": visit.minutes,
             "lines": [{"task": Task(finding.task), "words": finding_words(finding, units)} for finding in standing],
             "marks": {finding.task: mark(finding) for finding in standing},
             "amended": bool(visit.amendments.all()),

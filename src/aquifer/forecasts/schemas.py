@@ -82,6 +82,7 @@ class LogEntryOut(TypedDict):
     visit_id: int
     on: datetime.date
     by: str
+    minutes: Annotated[int | None, Field(description="How long it took, where that is known.")]
     lines: list[LineOut]
     marks: dict[str, str]
     amended: bool

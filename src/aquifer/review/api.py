@@ -3,7 +3,7 @@ from django.utils import timezone
 from ninja import Router
 
 from aquifer.accounts.access import Action, allowed, may, who
-from aquifer.review import accuracy, failures, kept, practices, replacements, schemas, work
+from aquifer.review import accuracy, failures, hours, kept, practices, replacements, schemas, work
 from aquifer.standby import read_apart
 
 router = Router(tags=["review"])
@@ -36,6 +36,13 @@ def tanks(request: HttpRequest) -> schemas.ReplacementsOut:
 def work_by_year(request: HttpRequest) -> list[schemas.WorkYearOut]:
     """What the work was in each of the last years."""
     return work.by_year(timezone.localdate())
+
+
+@router.get("/review/hours", response=schemas.HoursOut, auth=allowed(Action.READ))
+@read_apart
+def visit_hours(request: HttpRequest) -> schemas.HoursOut:
+    """How long visits take, and whether what is planned for them holds."""
+    return hours.read(timezone.localdate())
 
 
 @router.get("/builds", response=list[schemas.BuildOut], auth=allowed(Action.READ))

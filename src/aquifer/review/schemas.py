@@ -9,6 +9,7 @@ from typing_extensions import TypedDict
 
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.learning.calibration import Verdict
+from aquifer.core.planning.hours import Work
 from aquifer.core.vocabulary import Component, Practice
 from aquifer.heaters.models import InstallCertainty
 
@@ -186,3 +187,48 @@ class BuildOut(TypedDict):
     failures: int
     expected: float
     """What the same number of heaters would show if all builds were alike."""
+
+
+class HoursHeld(StrEnum):
+    """Whether visits took what they were planned for."""
+
+    HOLD = "hold"
+    TOO_SHORT = "too_short"
+    TOO_LONG = "too_long"
+    UNEVEN = "uneven"
+    """In the mean they do, but more or fewer stray than is told."""
+    UNKNOWN = "unknown"
+
+
+class WorkHoursOut(TypedDict):
+    """One thing that is done at visits, hours of it."""
+
+    work: Work
+    assumed: float
+    learned: float
+    low: Annotated[float, Field(description="Eight of ten would lay the mean between here and high.")]
+    high: float
+    times: int
+    share: Annotated[float | None, Field(description="Of a renewal, at which share of the services it comes up.")]
+
+
+class HoursHeldOut(TypedDict):
+    """Visits over what they would have been planned for."""
+
+    visits: int
+    ratio: Annotated[float, Field(description="Of all their hours.")]
+    inside: Annotated[float, Field(description="Share of them that lay where eight of ten were told to.")]
+    over: Annotated[list[float], Field(description="One in ten, half and nine in ten took at most so much of it.")]
+    window: Annotated[list[float], Field(description="Between which eight of ten were told to lie.")]
+    verdict: HoursHeld
+
+
+class HoursOut(TypedDict):
+    """How long visits take, and whether what was planned held."""
+
+    visits: Annotated[int, Field(description="Of the last two years whose length is known.")]
+    rows: list[WorkHoursOut]
+    since: Annotated[datetime.date, Field(description="Visits from here on are held against what those before taught.")]
+    learned_from: Annotated[int, Field(description="Visits before; 0: too few, so what is assumed is tried.")]
+    held: HoursHeldOut
+    assumed_held: Annotated[HoursHeldOut, Field(description="The same by what is assumed.")]

@@ -2677,6 +2677,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/review/hours": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Visit Hours
+         * @description How long visits take, and whether what is planned for them holds.
+         */
+        get: operations["aquifer_review_api_visit_hours"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/builds": {
         parameters: {
             query?: never;
@@ -7578,6 +7598,11 @@ export interface components {
             on: string;
             /** By */
             by: string;
+            /**
+             * Minutes
+             * @description How long it took, where that is known.
+             */
+            minutes: number | null;
             /** Lines */
             lines: components["schemas"]["LineOut"][];
             /** Marks */
@@ -10293,6 +10318,99 @@ export interface components {
              * @description That were raised.
              */
             open_issues: number;
+        };
+        /**
+         * HoursHeld
+         * @description Whether visits took what they were planned for.
+         * @enum {string}
+         */
+        HoursHeld: "hold" | "too_short" | "too_long" | "uneven" | "unknown";
+        /**
+         * HoursHeldOut
+         * @description Visits over what they would have been planned for.
+         */
+        HoursHeldOut: {
+            /** Visits */
+            visits: number;
+            /**
+             * Ratio
+             * @description Of all their hours.
+             */
+            ratio: number;
+            /**
+             * Inside
+             * @description Share of them that lay where eight of ten were told to.
+             */
+            inside: number;
+            /**
+             * Over
+             * @description One in ten, half and nine in ten took at most so much of it.
+             */
+            over: number[];
+            /**
+             * Window
+             * @description Between which eight of ten were told to lie.
+             */
+            window: number[];
+            verdict: components["schemas"]["HoursHeld"];
+        };
+        /**
+         * HoursOut
+         * @description How long visits take, and whether what was planned held.
+         */
+        HoursOut: {
+            /**
+             * Visits
+             * @description Of the last two years whose length is known.
+             */
+            visits: number;
+            /** Rows */
+            rows: components["schemas"]["WorkHoursOut"][];
+            /**
+             * Since
+             * Format: date
+             * @description Visits from here on are held against what those before taught.
+             */
+            since: string;
+            /**
+             * Learned From
+             * @description Visits before; 0: too few, so what is assumed is tried.
+             */
+            learned_from: number;
+            held: components["schemas"]["HoursHeldOut"];
+            /** @description The same by what is assumed. */
+            assumed_held: components["schemas"]["HoursHeldOut"];
+        };
+        /**
+         * Work
+         * @description What the hours of a visit are made of.
+         * @enum {string}
+         */
+        Work: "arriving" | "flush" | "slow_flush" | "descale" | "rod" | "new_rod" | "relief_valve" | "new_relief_valve" | "expansion_tank" | "new_expansion_tank";
+        /**
+         * WorkHoursOut
+         * @description One thing that is done at visits, hours of it.
+         */
+        WorkHoursOut: {
+            work: components["schemas"]["Work"];
+            /** Assumed */
+            assumed: number;
+            /** Learned */
+            learned: number;
+            /**
+             * Low
+             * @description Eight of ten would lay the mean between here and high.
+             */
+            low: number;
+            /** High */
+            high: number;
+            /** Times */
+            times: number;
+            /**
+             * Share
+             * @description Of a renewal, at which share of the services it comes up.
+             */
+            share: number | null;
         };
         /**
          * BuildOut
@@ -17747,6 +17865,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WorkYearOut"][];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_review_api_visit_hours: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HoursOut"];
                 };
             };
             /** @description It cannot be done, and why */

@@ -39,6 +39,7 @@ describe('a visit in the log', () => {
     visit_id: 1,
     amended: false,
     looked_at: [],
+    minutes: null,
     readings: [],
     notes: [],
     on: '2026-01-02',

@@ -134,6 +134,11 @@ const OFFICE: RouteObject[] = [
     from(() => import('../features/review/WorkPage'), 'WorkPage'),
   ),
   titled(
+    '/review/hours',
+    'Review: how long visits take',
+    from(() => import('../features/review/HoursPage'), 'HoursPage'),
+  ),
+  titled(
     '/review/steps',
     'Review: steps',
     from(() => import('../features/review/StepsPage'), 'StepsPage'),

@@ -17,6 +17,7 @@ it('tells in words what each visit found, which the drawn log shows to the eye a
       marks: {},
       amended: false,
       looked_at: [],
+      minutes: visit_id === 1 ? 72 : null,
       readings: [],
       notes: [],
     }) as unknown as Schema['LogEntryOut']
@@ -37,6 +38,9 @@ it('tells in words what each visit found, which the drawn log shows to the eye a
       .map((one) => one.textContent),
   ).toEqual(['Rod: half', 'Valve: no water', 'a', 'b'])
   expect(found[1]!.textContent).toBe('Flush: heavy')
+  // How long it took, where that is known.
+  const days = screen.getAllByText(/^Nadia/).map((one) => one.textContent)
+  expect(days).toEqual(['Nadia', 'Nadia, 1 h 12'])
   // Links of several visits are told apart by their day.
   expect(screen.getAllByRole('link', { name: /^Report of .*2025/ })).toHaveLength(1)
 })

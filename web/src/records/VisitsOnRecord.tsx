@@ -3,6 +3,7 @@ import { Link } from 'react-router'
 import type { Schema } from '../api/client'
 import { useCompany, useMay } from '../session/session'
 import { dateWords } from '../lib/dates'
+import { duration } from './roundWords'
 
 interface Props {
   heaterId: number
@@ -24,6 +25,7 @@ export function VisitsOnRecord({ heaterId, entries }: Props) {
               {dateWords(one.on, today)}{' '}
               <span className="text-soft">
                 {one.by}
+                {one.minutes !== null && `, ${duration(one.minutes)}`}
                 {one.amended && ', amended'}
               </span>
             </span>

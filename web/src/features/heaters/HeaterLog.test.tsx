@@ -13,6 +13,7 @@ function entry(on: string, valve: string | null, words: string): Schema['LogEntr
     visit_id: 1,
     amended: false,
     looked_at: [],
+    minutes: null,
     readings: [],
     notes: [],
     on,

@@ -6,6 +6,7 @@ const ROOMS = [
   { to: '/review/steps', words: 'How steps are done' },
   { to: '/review/tanks', words: 'Tanks near their end' },
   { to: '/review/work', words: 'Work by year' },
+  { to: '/review/hours', words: 'How long visits take' },
   { to: '/review/months', words: 'Calls by month' },
   { to: '/review/ahead', words: 'The years ahead' },
   { to: '/register/gaps', words: 'What is not known' },

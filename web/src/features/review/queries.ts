@@ -17,6 +17,11 @@ export const workOptions = queryOptions({
   queryFn: () => unwrap(client.GET('/api/review/work')),
 })
 
+export const hoursOptions = queryOptions({
+  queryKey: ['review', 'hours'],
+  queryFn: () => unwrap(client.GET('/api/review/hours')),
+})
+
 export const replacementsOptions = queryOptions({
   queryKey: ['review', 'replacements'],
   queryFn: () => unwrap(client.GET('/api/review/replacements')),

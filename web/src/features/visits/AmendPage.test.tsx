@@ -25,6 +25,7 @@ const ENTRY = {
   marks: {},
   amended: false,
   looked_at: [] as string[],
+  minutes: null,
   readings: [] as string[],
   notes: [] as string[],
 }
