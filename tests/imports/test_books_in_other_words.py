@@ -4,7 +4,7 @@ import pytest
 
 from aquifer.heaters.models import Heater
 from aquifer.imports.job_columns import told_by_name
-from aquifer.visits.models import Finding
+from aquifer.visits.models import Finding, Visit
 from tests.imports.test_office_list import LIST, brought_in, matched, sent, us  # noqa: F401
 
 pytestmark = pytest.mark.usefixtures("us")
@@ -155,3 +155,18 @@ def test_who_could_not_reach_a_part_was_there(people):
     assert [row.detail.get("understood", row.detail.get("left out")) for row in run.rows.order_by("number")] == [
         "flush", "nobody was there, or nothing was done", "nobody was there, or nothing was done",
     ]  # fmt: skip
+
+
+def test_how_long_they_were_there_is_kept_where_it_is_said_plainly(people, listed):
+    """Hours of a bill may be of two people, with the way: they stay a note."""
+    text = """Date,Customer,Address,Work done,Time on site,Hrs
+3/3/2024,Ines Harrow,12 Mill Ln,flushed,1:15,2.5
+9/9/2024,Dov Tasker,9 Weir St,descaled tankless,90 min,3
+10/10/2024,Maud Ferrier,3 Quay Rd,flushed,a while,1
+11/11/2024,Maud Ferrier,3 Quay Rd,saw to the lights,40,1
+"""
+    run = matched(sent(people, text, "jobs"))
+    assert guessed(run)["Time on site"] == "minutes" and "Hrs" not in guessed(run)
+    brought_in(run)
+    kept = dict(Visit.objects.values_list("on", "minutes"))
+    assert [kept[on] for on in sorted(kept)] == [75, 90, None, 40]

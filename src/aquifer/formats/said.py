@@ -317,6 +317,30 @@ def number(text: str, low: float, high: float) -> float | None:
     return value
 
 
+_DURATION = re.compile(
+    r"(?:(?P<hours>\d{1,2}(?:[.,]\d+)?)\s*(?:h|hr|hrs|hours?|std|stunden?)(?![^\W\d])\.?\s*)?"
+    r"(?:(?P<minutes>\d{1,3})\s*(?:m|min|mins|minutes?|minuten)?\b\.?)?"
+)
+_LONGEST_IN_HOURS = 10.0
+"""A figure without a unit up to here is hours, above it minutes: nobody is there for less, or longer. Assumption."""
+
+
+def minutes(text: str) -> int | None:
+    """How long something took: "1:15", "1 h 15", "75 min", "1.25". None for what nobody knows or does not say so."""
+    said = plainly(text).strip(" .")
+    if is_unknown(text) or not said:
+        return None
+    if clock := re.fullmatch(r"(\d{1,2}):([0-5]\d)(?::\d{2})?", said):
+        return 60 * int(clock[1]) + int(clock[2])
+    if re.fullmatch(r"\d{1,3}(?:[.,]\d+)?", said):
+        figure = float(said.replace(",", "."))
+        return round(60 * figure if figure <= _LONGEST_IN_HOURS else figure)
+    found = _DURATION.fullmatch(said)
+    if not found:
+        return None
+    return round(60 * float((found["hours"] or "0").replace(",", ".")) + int(found["minutes"] or 0))
+
+
 def yes(text: str) -> bool | None:
     """Yes, no, or that nobody knows. Raises: BadCell."""
     said = plainly(text).rstrip(".")

@@ -163,6 +163,19 @@ JOB_NAMES = {
         "arbeit",
     ),
     "parts": ("parts", "materials", "part", "material", "parts used", "materials used"),
+    "minutes": (
+        "duration",
+        "job duration",
+        "time on site",
+        "time on job",
+        "on site",
+        "minutes",
+        "mins",
+        "min",
+        "minutes on site",
+        "dauer",
+        "einsatzdauer",
+    ),
 }
 """In a job book."""
 JOB_LIKE = (

@@ -24,7 +24,7 @@ from aquifer.imports.models import RowAction
 from aquifer.imports.office_list import likeness
 from aquifer.imports.origin import NOBODY, Origin
 from aquifer.imports.plan import PlannedRow, Progress, nothing
-from aquifer.imports.tables import Table
+from aquifer.imports.tables import MOST_MINUTES, Table
 from aquifer.visits.models import Finding, Visit
 
 _OF_TANKLESS = re.compile(r"tankless|on demand|durchlauf|\btl\b", re.IGNORECASE)
@@ -38,7 +38,7 @@ _TANKLESS = {Task.DESCALE, Task.UPKEEP}
 
 def jobs_table() -> Table:
     """The columns that such a book may have."""
-    names = ("on", "customer", "address", "technician", "done", "parts")
+    names = ("on", "customer", "address", "technician", "done", "parts", "minutes")
     needed = ("on", "done")
     columns = [Column(name, text_up_to(2000), required=name in needed, many=name == "done") for name in names]
     return Table("jobs", Finding, "", [*columns, Column("note", text_up_to(2000), many=True)])
@@ -112,7 +112,7 @@ def _decide(number: int, row: Mapping[str, str], heaters: "_Heaters", way: How) 
     values = {
         "visit": visit, "heater": heater.pk, "on": when.on, "technician": row.get("technician", "")[:80],
         "note": "; ".join(part for part in (text, row.get("parts", ""), row.get("note", "")) if part)[:500],
-        "findings": understood,
+        "findings": understood, "minutes": _taken(row.get("minutes", "")),
     }  # fmt: skip
     return PlannedRow(number, RowAction.CREATE, key, detail, values=values)
 
@@ -129,6 +129,12 @@ def _as_at(kind: HeaterKind, one: Mapping[str, Cell], text: str) -> dict[str, Ce
     if kind.is_tank:
         return {**one, "task": Task.FLUSH}
     return {name: value for name, value in one.items() if name != "removed_l"}
+
+
+def _taken(text: str) -> int | None:
+    """How long they were there; what nobody can be is no time."""
+    minutes = said.minutes(text)
+    return minutes if minutes and 0 < minutes <= MOST_MINUTES else None
 
 
 def _words(one: Mapping[str, Cell]) -> str:
@@ -215,7 +221,7 @@ def apply(table: Table, planned: list[PlannedRow], progress: Progress = nothing,
     method = Company.current().flush_method
     expanded, empty = [], []
     for row in rows:
-        own = {name: row.values[name] for name in ("visit", "heater", "on", "technician", "note")}
+        own = {name: row.values[name] for name in ("visit", "heater", "on", "technician", "note", "minutes")}
         for one in row.values["findings"]:
             usual = {"method": method} if one["task"] == Task.FLUSH else {}
             expanded.append(PlannedRow(row.number, RowAction.CREATE, row.key, values={**own, **usual, **one}))

@@ -216,6 +216,8 @@ def tables(today: datetime.date) -> dict[str, Table]:
     return {table.kind: table for table in every}
 
 
+MOST_MINUTES = 24 * 60
+"""A visit is of one day."""
 _COUNTED = {"site.fixtures", "heater.supply_volts", "anode.count"}
 
 
@@ -237,7 +239,7 @@ def _visit_columns(today: datetime.date) -> list[Column]:
         Column("heater", text_up_to(40), required=True),
         dated("on", EARLIEST, today, required=True),
         Column("technician", text_up_to(80)),
-        Column("minutes", whole(1, 24 * 60)),
+        Column("minutes", whole(1, MOST_MINUTES)),
         Column("task", word(values(Task))),
         Column("method", word(values(FlushMethod))),
         Column("removed", word(values(Removed))),
