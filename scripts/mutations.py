@@ -38,7 +38,7 @@ TESTS = {"visiting": "visits"}
 LONGEST_S = 300
 """After so long a change is taken for one that never ends."""
 ENOUGH_S, QUICK_S = 60.0, 0.5
-"""What the tests of one change may take; whatever would notice it later counts as if nothing did."""
+"""What the likeliest tests of a change may take; the others follow where none of these noticed it."""
 SETTLED = ("aquifer", "tests", "django", "ninja", "simple_history", "procrastinate", "axes", "schemathesis", "_pytest",
            "pytest_django", "xdist", "__main__")  # fmt: skip
 """What may not be loaded before a copy is chosen and its settings are known; all else is loaded once."""
@@ -146,23 +146,28 @@ class Reach:
     seconds: dict[str, float] = field(default_factory=dict)
     """How long a test takes; of one that is not in it, a moment."""
 
-    def tests(self, change: Change) -> list[str]:
-        """Those that can notice a change, the likeliest first, as many as run in ``ENOUGH_S``; all of the folder's
-        if it is made as modules load."""
+    def tests(self, change: Change) -> tuple[list[str], list[str]]:
+        """Those that can notice a change: the likeliest, as many as run in ``ENOUGH_S``, and the others; all of the
+        folder's if it is made as modules load."""
         lines = self.lines.get(change.file, {})
         names = {
             name for line in _statement(self.there / change.file, change.line) for name in lines.get(str(line), ())
         }
         files = _likeliest(self.there / "tests" / TESTS.get(self.folder, self.folder), Path(change.file).stem)
         if "" in names:
-            return files
+            return files, []
         rank = {file: number for number, file in enumerate(files)}
         # A slow test that is the likeliest comes after the quick ones, which mostly notice first.
         order = sorted(
             names, key=lambda name: (self._takes(name) > QUICK_S, rank.get(name.split("::")[0], len(rank)), name)
         )
         until = [sum(map(self._takes, order[: n + 1])) for n in range(len(order))]
-        return [name for name, ends in zip(order, until, strict=True) if ends <= ENOUGH_S] or order[:1]
+        first = sum(ends <= ENOUGH_S for ends in until) or 1
+        return order[:first], order[first:]
+
+    def takes(self, names: list[str]) -> float:
+        """How long some tests take, s."""
+        return sum(map(self._takes, names))
 
     def _takes(self, name: str) -> float:
         return self.seconds.get(name, 0.05)
@@ -264,9 +269,13 @@ class Slot:
     before: str = ""
     child: int = 0
     began: float = 0.0
+    longest: float = LONGEST_S
+    rest: list[str] = field(default_factory=list)
+    """What is tried if the first tests notice nothing."""
 
-    def begin(self, change: Change, tests: list[str]) -> None:
+    def begin(self, change: Change, tests: list[str], rest: list[str], longest: float = LONGEST_S) -> None:
         """Makes the change and runs the tests in a child of this process, which has loaded most of what they need."""
+        self.rest, self.longest = rest, longest
         path = self.there / change.file
         self.change, self.before, self.began = change, path.read_text(), time.monotonic()
         path.write_text(changed(self.before, change))
@@ -277,7 +286,7 @@ class Slot:
     def ended(self) -> bool | None:
         """Whether the change was noticed, once that is known; what never ends is noticed, too."""
         pid, status = os.waitpid(self.child, os.WNOHANG)
-        late = time.monotonic() - self.began > LONGEST_S
+        late = time.monotonic() - self.began > self.longest
         if pid == 0 and not late:
             return None
         if pid == 0:
@@ -368,12 +377,17 @@ def tried(told: argparse.Namespace, folders: tuple[str, ...], slots: list[Slot])
     while every or any(slot.change for slot in slots):
         for slot in slots:
             if (change := slot.change) is not None:
-                if (noticed := slot.ended()) is not None:
+                noticed = slot.ended()
+                if noticed is False and slot.rest:
+                    longest = LONGEST_S + 3 * reach[Path(change.file).parts[2]].takes(slot.rest)
+                    slot.begin(change, slot.rest, [], longest)
+                elif noticed is not None:
                     note(change, noticed)
             elif every:
                 change = every.pop(0)
-                if tests := reach[Path(change.file).parts[2]].tests(change):
-                    slot.begin(change, tests)
+                tests, rest = reach[Path(change.file).parts[2]].tests(change)
+                if tests:
+                    slot.begin(change, tests, rest)
                 else:
                     note(change, False)
         time.sleep(0.1)

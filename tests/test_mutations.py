@@ -43,3 +43,21 @@ def test_what_is_drawn_is_drawn_by_the_seed_alone():
     first = mutations.drawn(7, ("outbox",), 20)
     assert first == mutations.drawn(7, ("outbox",), 20) != mutations.drawn(8, ("outbox",), 20)
     assert all(one.file.startswith("src/aquifer/outbox/") and "migrations" not in one.file for one in first)
+
+
+def test_every_test_that_runs_a_changed_line_is_tried_the_likeliest_first(tmp_path):
+    (tmp_path / "x.py").write_text("def one(a):\n    return a\n\n\ndef two(b):\n    return b\n")
+    tests = tmp_path / "tests" / "core"
+    tests.mkdir(parents=True)
+    for name in ("test_other.py", "test_x.py"):
+        (tests / name).write_text("")
+    other, own = "tests/core/test_other.py", "tests/core/test_x.py"
+    lines = {"2": [f"{other}::slow", f"{other}::quick", f"{own}::slow", f"{own}::quick"], "6": [""], "9": []}
+    seconds = {f"{other}::slow": 50.0, f"{own}::slow": 40.0}
+    reach = mutations.Reach("core", tmp_path, {"x.py": lines}, seconds)
+    first, rest = reach.tests(mutations.Change("x.py", 2, 0, ""))
+    assert first == [f"{own}::quick", f"{other}::quick", f"{own}::slow"] and rest == [f"{other}::slow"]
+    assert reach.takes(rest) == 50.0
+    # What runs as modules load may be noticed by any, those of its own name first.
+    assert reach.tests(mutations.Change("x.py", 6, 0, "")) == ([own, other], [])
+    assert reach.tests(mutations.Change("x.py", 5, 0, "")) == ([], [])
