@@ -264,6 +264,8 @@ class TestCrew:
         assert adjusting.with_crew(problem, plan, 1) == pytest.approx(-(6 - 4 - 0.5))
         alone = sites([[0, 9, 9], [2, 3, 9]], crew=((GAS, 1.0),))
         assert adjusting.with_crew(alone, planned(alone, [0, 1]), 1) == pytest.approx(-(3 - 2))
+        # Who is the only one can have a second, but nobody can do without him.
+        assert adjusting.with_crew(alone, planned(alone, [0, 1]), -1) is None
 
     def test_one_more_takes_what_is_best_later_and_leaves_what_was_promised(self):
         # In week 0 for want of hours in week 1; promised there, it stays.

@@ -5,12 +5,14 @@ from dataclasses import replace
 import pytest
 
 from aquifer.core.bench.hand import Act, refused
+from aquifer.core.bench.heater import LOOSE_KG_L
 from aquifer.core.bench.layers import specific_l_kg
 from aquifer.core.bench.noted import note_marks, removed_grade, rod_grade
 from aquifer.core.bench.practice import Practice, begun
 from aquifer.core.bench.rod import Rod
 from aquifer.core.bench.scenario import scenarios
 from aquifer.core.bench.seen import inside, seen
+from aquifer.core.vocabulary import Removed, RodGrade
 
 
 def at(name: str = "gas_yearly", **stands: object) -> Practice:
@@ -264,6 +266,31 @@ def test_the_house_s_pressure_is_noted_off_a_gauge_within_a_twentieth(noted, gau
     assert [mark.good for mark in note_marks(practice)] == [good]
     practice.act(Act(0, "static_kpa", "some"))
     assert [mark.good for mark in note_marks(practice)] == [False]
+
+
+def test_what_came_out_and_the_rod_are_held_against_the_bucket_and_the_metal():
+    practice = at(removed_kg=3.0)
+    practice.scenario = replace(practice.scenario, asks=("removed", "rod_grade", "static_kpa"))
+    build = practice.began.build
+    true = removed_grade(practice.heater.removed_kg / LOOSE_KG_L, build.litres / 1000 / build.height_m)
+    rod = rod_grade(practice.began.rod.left)
+
+    def told(removed, grade):
+        practice.notes.update(removed=removed, rod_grade=grade)
+        return note_marks(practice)
+
+    assert [mark.good for mark in told(true, rod)] == [True, False, False]
+    practice.rod_drawn = True
+    marks = told(true, rod)
+    assert [mark.good for mark in marks] == [True, True, False]
+    assert marks[0].says.endswith("as you noted.") and marks[1].says.endswith("as you noted.")
+    other, wrong = next(one for one in Removed if one != true), next(one for one in RodGrade if one != rod)
+    marks = told(other, wrong)
+    assert [mark.good for mark in marks] == [False, False, False]
+    assert marks[0].says.endswith(f"you noted {other}.") and marks[0].says.startswith("What came out, ")
+    assert told("", "")[0].says.endswith("you noted nothing.") and told("", "")[1].says.endswith("you noted nothing.")
+    # Who grades wrongly is told; who hurts is not passed.
+    assert not any(mark.must for mark in marks)
 
 
 @pytest.mark.parametrize(

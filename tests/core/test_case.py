@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from aquifer.__main__ import main
 from aquifer.core import case
-from aquifer.core.case.fleet import as_fleet
+from aquifer.core.case.fleet import as_fleet, installed_on
 from tests.conftest import LONG, examples
 from tests.core.fleets import answer, component, document
 
@@ -318,3 +318,18 @@ def test_what_was_cleaned_moves_its_own_date_and_no_others():
     assert {item: on for item, on in moved.items() if item != "flame_sensor"} == {
         item: on for item, on in plain.items() if item != "flame_sensor"
     }
+
+
+def test_an_installation_that_nobody_noted_is_six_years_back_and_a_year_before_what_is_on_record():
+    def day(**parts):
+        heater = {"kind": "gas_tank", "capacity_l": 189, **parts.pop("heater", {})}
+        return installed_on(case.read(json.dumps(document(heater=heater, **parts)))).isoformat()
+
+    flushed = [{"on": "2019-03-01", "task": "flush"}, {"on": "2024-03-01", "task": "flush"}]
+    assert day(heater={"installed_on": "2021-05-01"}) == "2021-05-01"
+    # Six years of 365.25 days before 24 November 2026, half a day rounded up.
+    assert day() == "2020-11-23"
+    assert day(events=flushed[1:]) == "2020-11-23"
+    assert day(events=flushed) == "2018-03-01"
+    assert day(heater={"relief_valve": {"installed_on": "2017-06-15"}}) == "2016-06-15"
+    assert day(heater={"anode": {"installed_on": "2018-06-15"}}) == "2017-06-15"

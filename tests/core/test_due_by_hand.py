@@ -1,8 +1,11 @@
 """What the years ahead do with rods, valves, deposits and new tanks, by hand on two heaters and three futures."""
 
+from types import SimpleNamespace
+
 import numpy as np
 import pytest
 
+from aquifer.core.ahead import services
 from aquifer.core.ahead.due import Deposits, Due, Rods, Valves
 from aquifer.core.case import LARGEST_CASE_BYTES, CaseError, read
 from aquifer.core.usage import Use, litres_per_day
@@ -167,3 +170,15 @@ def test_a_case_of_the_largest_size_is_read():
     with pytest.raises(CaseError) as refused:
         read(" " * LARGEST_CASE_BYTES)
     assert "allowed are" not in str(refused.value)
+
+
+def test_a_site_is_first_visited_when_the_first_thing_there_is_due_and_within_the_year():
+    """What is overdue is caught up with over a quarter of a year, each site at a place of its own in it."""
+    due = [SimpleNamespace(row=np.array([0, 1, 2]), due_years=np.array([0.4, 2.5, -3.0])),
+           SimpleNamespace(row=np.array([1, 3, 4]), due_years=np.array([0.9, 1.5, 0.0]))]  # fmt: skip
+    # Heaters 0 and 1 stand at site 1, 2 at site 2, 3 at site 0, 4 at site 3; nothing is due at site 4.
+    first = services._first_visits(due, np.array([1, 1, 2, 0, 3]), 5)
+    golden = (5**0.5 - 1) / 2
+    late = [0.25 * ((at * golden) % 1) for at in (2, 3)]
+    assert first == pytest.approx([1.0, 0.4, *late, 1.0], abs=1e-6)
+    assert services.CATCH_UP_YEARS == 0.25

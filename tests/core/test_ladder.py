@@ -49,6 +49,41 @@ def test_the_next_test_is_the_one_that_tells_most_for_its_minutes():
     assert next_test({"a": 0.9, "b": 0.1}, tests) is None and next_test(belief, {}) is None
 
 
+def verdicts(belief):
+    procedures = {}
+    name, *then = ladder._told(procedures, "complaint_x", complaints().complaints["lukewarm"], belief)
+    return procedures[name].steps, then
+
+
+def test_what_is_told_at_the_end_is_the_likeliest_and_who_finds_otherwise_goes_on_with_the_next():
+    causes = complaints().causes
+    with_work = [name for name in sorted(causes) if causes[name].then]
+    first, second, third = with_work[:3]
+    steps, then = verdicts({third: 0.1, first: 0.5, second: 0.4})
+    assert [step.id for step in steps] == ["verdict_a", "verdict_b"]
+    assert steps[0].do == f"Likely: {causes[first].verdict}." and steps[1].do == f"Or: {causes[second].verdict}."
+    assert "Believed in 50 of 100" in steps[0].why and "Believed in 40 of 100" in steps[1].why
+    assert (steps[0].joins, steps[1].joins) == (False, True)
+    (other,) = steps[0].deviations
+    assert other.then == causes[second].then and other.instead and steps[1].deviations == ()
+    assert tuple(then) == causes[first].then
+    # Of two as likely the name decides, and where there is but one nothing else is gone on with.
+    steps, _ = verdicts({second: 0.5, first: 0.5})
+    assert steps[0].do == f"Likely: {causes[first].verdict}."
+
+
+def test_who_is_sure_hears_one_verdict():
+    causes = complaints().causes
+    first, second = sorted(causes)[:2]
+    for share, words in ((0.79, "Likely: "), (0.8, "")):
+        steps, then = verdicts({first: share, second: 1 - share})
+        assert steps[0].do == f"{words}{causes[first].verdict}."
+        assert len(steps) == (2 if words else 1) and bool(steps[0].deviations) is bool(words)
+        assert tuple(then) == causes[first].then and steps[0].part == causes[first].part
+    (alone,), _ = verdicts({first: 1.0})
+    assert alone.deviations == ()
+
+
 @pytest.mark.parametrize(("kind", "lit"), LIT)
 def test_each_question_comes_once_on_every_way_and_every_way_ends_in_a_verdict(kind, lit):
     led_library = led(kind, lit)

@@ -114,6 +114,47 @@ def test_a_plan_is_looked_through_without_what_made_it():
     assert Breach.PLACED in {fault.breach for fault in faults_of(found, twice)}
 
 
+@pytest.mark.parametrize(
+    ("calls", "lunch", "told"),
+    [
+        # As it may be: out at 480, there 490, pause on the way, back before 960.
+        (((0, 490, 550), (1, 730, 790)), 690, []),
+        (((0, 490, 550), (1, 700, 760)), 690, [(Breach.TRAVEL, 1, 30)]),
+        # Ten minutes on the way to the first, and as long to the second, that are not there.
+        (((0, 485, 545), (1, 560, 620)), 690, [(Breach.TRAVEL, 0, 5)]),
+        (((0, 490, 550), (1, 552, 612)), 690, [(Breach.TRAVEL, 1, 8)]),
+        # A minute too short at the stop, and one too long.
+        (((0, 490, 549), (1, 560, 620)), 690, [(Breach.TRAVEL, 0, 0)]),
+        (((0, 490, 551), (1, 565, 625)), 690, [(Breach.TRAVEL, 0, 0)]),
+        # The pause from 690 on takes 40 minutes of the way of ten: there at 740, not at 725 or 735.
+        (((0, 490, 690), (1, 740, 800)), 690, [(Breach.TRAVEL, 0, 0)]),
+        (((0, 490, 550), (1, 740, 800)), 700, []),
+        (((0, 640, 700), (1, 750, 810)), 700, []),
+        (((0, 640, 700), (1, 749, 809)), 700, [(Breach.TRAVEL, 1, 1)]),
+        # Nobody rests while he works.
+        (((0, 640, 700), (1, 750, 810)), 699, [(Breach.LUNCH, None, 0)]),
+        # Home by 960 is in time, a minute later is not.
+        (((0, 490, 550), (1, 880, 940)), 690, []),
+        (((0, 490, 550), (1, 881, 941)), 690, [(Breach.HOURS, None, 0)]),
+        # Where the pause is the last thing, it is before the way home, and within its hours.
+        (((0, 490, 550), (1, 560, 620)), 780, []),
+        (((0, 490, 550), (1, 560, 620)), 781, [(Breach.LUNCH, None, 0)]),
+        (((0, 490, 550), (1, 560, 620)), 689, [(Breach.LUNCH, None, 0)]),
+    ],
+)
+def test_each_minute_of_a_plan_is_held_against_the_way_the_work_and_the_pause(calls, lunch, told):
+    found = problem(Stop(1, 60, GAS), Stop(2, 60, GAS))
+    plan = Plan((Round(tuple(Call(stop, begins, begins, ends) for stop, begins, ends in calls), 40, 0, lunch),))
+    assert [(one.breach, one.stop, one.minutes) for one in faults_of(found, plan)] == told
+
+
+def test_a_promise_holds_from_its_first_minute_to_its_last():
+    found = problem(Stop(1, 60, GAS, windows=(Window(500, 520), Window(600, 610))))
+    for begins, kept in ((499, False), (500, True), (520, True), (521, False), (600, True), (611, False)):
+        plan = Plan((Round((Call(0, 490, begins, begins + 60),), 20, begins + 70, 700),))
+        assert [one.breach for one in faults_of(found, plan)] == ([] if kept else [Breach.PROMISE]), begins
+
+
 def test_a_move_tells_its_driving_and_what_it_breaks():
     shifts = (DAY, replace(DAY, able=frozenset()))
     found = problem(Stop(1, 60, GAS), Stop(2, 60, GAS), Stop(3, 60, frozenset()), shifts=shifts)

@@ -131,6 +131,18 @@ def test_what_is_done_wrong_hurts_and_names_the_deed(harm):
     assert does(begun(troubles()[name], 2), *deeds[:-1]).harms == []
 
 
+def test_cold_water_behind_acid_drives_it_into_the_house_where_that_is_open():
+    """Acid in the exchanger, hoses off: whether the hot valve is open decides."""
+    shut = ["display/off and unplugged", "cold/shut", "hot_valve/shut", "ports/hoses on", "ports/open", "ports/acid in"]
+    search = does(begun(troubles()["cuts_out_in_the_shower"], 2), *shut)
+    assert search.harms == []
+    for last in ("hot_valve/open",):
+        assert [one.name for one in does(begun(troubles()["cuts_out_in_the_shower"], 2), *shut, last).harms] == [
+            "acid_in_house"
+        ]
+    assert does(begun(troubles()["cuts_out_in_the_shower"], 2), *shut, "cold/open").harms == []
+
+
 HASTE = {
     "electric_tank": (["covers/off", "limit/press"], ["drain/open"], ["joints/remake the wet one"]),
     "gas_tank pilot": (["gas_joints/remake the leaking one"], ["drain/open"], ["joints/remake the wet one"]),

@@ -229,12 +229,12 @@ def _faults_of_round(problem: Problem, shift: int, one: Round) -> list[Fault]:
     of = problem.shifts[shift]
     faults = _unable(problem, shift, [call.stop for call in one.calls])
     place, free = of.start_place, of.begins
-    pause = of.lunch.minutes if of.lunch else 0
+    pause, rests = of.lunch.minutes if of.lunch else 0, False
     for call in one.calls:
         stop = problem.stops[call.stop]
         way = int(problem.travel[place, stop.place])
         if one.lunch is not None and free <= one.lunch < call.begins:
-            way = max(free + way, one.lunch) + pause - free
+            way, rests = max(free + way, one.lunch) + pause - free, True
         if call.begins < free + way or call.ends != call.begins + stop.minutes:
             faults.append(Fault(Breach.TRAVEL, shift, call.stop, free + way - call.begins))
         if stop.windows and not any(w.start <= call.begins <= w.end for w in stop.windows):
@@ -243,10 +243,11 @@ def _faults_of_round(problem: Problem, shift: int, one: Round) -> list[Fault]:
     if one.calls:
         home = free + int(problem.travel[place, of.end_place])
         if one.lunch is not None and one.lunch >= free:
-            home = max(home, one.lunch) + pause
+            home, rests = max(home, one.lunch) + pause, True
         if home > of.ends:
             faults.append(Fault(Breach.HOURS, shift))
-        if of.lunch and (one.lunch is None or not of.lunch.earliest <= one.lunch <= of.lunch.latest):
+        # A pause while somebody is at work is none.
+        if of.lunch and not (rests and one.lunch and of.lunch.earliest <= one.lunch <= of.lunch.latest):
             faults.append(Fault(Breach.LUNCH, shift))
     return faults
 
