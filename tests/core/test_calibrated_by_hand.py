@@ -1,5 +1,5 @@
-"""What a base teaches, worked out anew for eight heaters: each integral as a plain sum, one heater and one value of what
-is unknown at a time."""
+"""What a base teaches, worked out anew for eight heaters: each integral as a plain sum, one heater and one value of
+what is unknown at a time."""
 
 from dataclasses import replace
 from math import exp, hypot, log, pi, sqrt
@@ -11,7 +11,7 @@ from scipy.stats import norm
 from aquifer.core import learning
 from aquifer.core.components.sediment import BY_EYE
 from aquifer.core.learning import Evidence, Grades, Pairs, Readings, calibration
-from aquifer.core.learning.calibration import Cleanings, Learners, calibrated, grader_bias, removal, slopes
+from aquifer.core.learning.calibration import Cleanings, Learners, calibrated, corrections, grader_bias, removal, slopes
 from aquifer.core.parameters import LEARNING
 
 N, ZONE, COHORT = 8, [0, 0, 0, 1, 1, 2, 2, 2], [0, 1, 0, -1, 1, 0, -1, 1]
@@ -23,6 +23,11 @@ ZONE_SCALES = [0.4, 0.6, 1.0, 1.5, 2.2, 3.0]
 
 def normal(x: float, mean: float, sd: float) -> float:
     return exp(-0.5 * ((x - mean) / sd) ** 2) / (sd * sqrt(2 * pi))
+
+
+def read(value: float, x: float, sd: float) -> float:
+    """How likely a reading is of a pace: normal about it, or a slip that may be anywhere in the 7.2 a pace may be off."""
+    return (1 - LEARNING.slip) * normal(value, x, sd) + LEARNING.slip / 7.2
 
 
 def learners(**other) -> Learners:
@@ -49,7 +54,7 @@ def likelihoods(of: Learners, level: float = 0.0, cohorts=(0.0, 0.0)) -> list[li
         mine = np.flatnonzero(readings.row == heater)
         found.append([
             np.prod([
-                (1 - LEARNING.slip) * normal(readings.value[at] - shift, x, readings.spread[at]) + LEARNING.slip / 7.2
+                read(readings.value[at] - shift, x, readings.spread[at])
                 for at in mine
             ])
             for x in GRID
@@ -236,7 +241,7 @@ def test_how_good_and_how_even_cleanings_are_is_added_up_over_both():
             weight = exp(-0.5 * (odds / 0.7) ** 2) * exp(-0.5 * (log(uneven) / 0.35) ** 2)
             for one, read, centre, by in zip(left, error, usual, spread, strict=True):
                 wide = hypot(uneven * (by + 0.02 * odds), read)
-                weight *= (1 - LEARNING.slip) * normal(one, centre - 0.4 * odds, wide) + LEARNING.slip / 7.2
+                weight *= read(one, centre - 0.4 * odds, wide)
             total, better, rough = total + weight, better + weight * odds, rough + weight * uneven
     assert removal(cleanings) == pytest.approx((better / total, rough / total))
     assert better / total > 0.2 and abs(rough / total - 1) > 0.02
@@ -267,3 +272,46 @@ def test_what_traits_tell_is_a_least_squares_written_in_whole_matrices():
     fitted = np.linalg.solve(design.T @ inverse @ design + known, design.T @ inverse @ np.array(said))
     assert slopes(of, traits) == pytest.approx(fitted[1:], abs=0.004)
     assert fitted[1] > 0.1
+
+
+def test_each_last_measurement_is_held_against_what_all_others_and_the_earlier_ones_said():
+    """Of what wears evenly, so that nothing fades: read at one year and at three, and one of them read but once."""
+    row = np.array([0, 0, 1, 1, 2, 2, 3, 3, 4, 4, 5, 5, 6, 6, 7])
+    years = np.array([1.0, 3.0] * 7 + [2.0])
+    value, spread = np.array(VALUES[:15]), np.linspace(0.2, 0.34, 15)
+    drawn = np.ones(15, dtype=bool)
+    drawn[3] = False  # the second of heater 1 was nobody's choice: its first is the test
+    of = learners(
+        evidence=Evidence(readings=Readings(row, years, value, spread, drawn), lasts=True), cohorts=0,
+        cohort=np.full(N, -1),
+    )  # fmt: skip
+    taught = calibrated(of)
+    own, common = OWN * taught.heater_scale, COMMON * taught.zone_scale
+
+    def said(heater: int, before: float) -> list[float]:
+        mine = [at for at in range(15) if row[at] == heater and years[at] < before]
+        return [
+            float(np.prod([
+                read(value[at] - taught.level, x, spread[at]) for at in mine
+            ]))
+            for x in GRID
+        ]  # fmt: skip
+
+    tested = {0: 1, 1: 2, 2: 5, 3: 7, 4: 9, 5: 11, 6: 13, 7: 14}
+    off, told = [], []
+    for heater, at in tested.items():
+        given = [said(one, years[at] if one == heater else 9.0) for one in range(N)]
+        mean, sd, _ = believed(given, heater, own, common)
+        off.append(value[at] - taught.level - mean)
+        told.append(sqrt(sd**2 + 0.3**2 + spread[at] ** 2))
+    checked = taught.checked
+    assert checked.row.tolist() == list(tested) and checked.years.tolist() == [years[at] for at in tested.values()]
+    assert checked.off == pytest.approx(off, abs=0.01) and checked.told == pytest.approx(told, abs=0.01)
+    assert taught.checks == 8
+    inside = [abs(one) <= 1.2816 * wide for one, wide in zip(off, told, strict=True)]
+    assert taught.inside == pytest.approx(sum(inside) / 8) and 0 < sum(inside) < 8
+    by_hand = corrections(np.array(off), np.sqrt(np.array(told) ** 2 - 0.09 - spread[list(tested.values())] ** 2),
+                          spread[list(tested.values())], 0.3)  # fmt: skip
+    assert (taught.shift, taught.misjudged) == pytest.approx((by_hand.shift, by_hand.misjudged), abs=0.01)
+    # A window looks a little further ahead than the visit that tested the last one.
+    assert taught.future_spread == pytest.approx(1.03 * by_hand.future_spread, abs=0.01)
