@@ -25,8 +25,8 @@ def normal(x: float, mean: float, sd: float) -> float:
     return exp(-0.5 * ((x - mean) / sd) ** 2) / (sd * sqrt(2 * pi))
 
 
-def read(value: float, x: float, sd: float) -> float:
-    """How likely a reading is of a pace: normal about it, or a slip that may be anywhere in the 7.2 a pace may be off."""
+def chance_of(value: float, x: float, sd: float) -> float:
+    """Of a reading, given a pace: normal about it, or a slip anywhere in the 7.2 that a pace may be off."""
     return (1 - LEARNING.slip) * normal(value, x, sd) + LEARNING.slip / 7.2
 
 
@@ -54,7 +54,7 @@ def likelihoods(of: Learners, level: float = 0.0, cohorts=(0.0, 0.0)) -> list[li
         mine = np.flatnonzero(readings.row == heater)
         found.append([
             np.prod([
-                read(readings.value[at] - shift, x, readings.spread[at])
+                chance_of(readings.value[at] - shift, x, readings.spread[at])
                 for at in mine
             ])
             for x in GRID
@@ -241,7 +241,7 @@ def test_how_good_and_how_even_cleanings_are_is_added_up_over_both():
             weight = exp(-0.5 * (odds / 0.7) ** 2) * exp(-0.5 * (log(uneven) / 0.35) ** 2)
             for one, read, centre, by in zip(left, error, usual, spread, strict=True):
                 wide = hypot(uneven * (by + 0.02 * odds), read)
-                weight *= read(one, centre - 0.4 * odds, wide)
+                weight *= chance_of(one, centre - 0.4 * odds, wide)
             total, better, rough = total + weight, better + weight * odds, rough + weight * uneven
     assert removal(cleanings) == pytest.approx((better / total, rough / total))
     assert better / total > 0.2 and abs(rough / total - 1) > 0.02
@@ -292,7 +292,7 @@ def test_each_last_measurement_is_held_against_what_all_others_and_the_earlier_o
         mine = [at for at in range(15) if row[at] == heater and years[at] < before]
         return [
             float(np.prod([
-                read(value[at] - taught.level, x, spread[at]) for at in mine
+                chance_of(value[at] - taught.level, x, spread[at]) for at in mine
             ]))
             for x in GRID
         ]  # fmt: skip
