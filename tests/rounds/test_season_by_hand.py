@@ -9,6 +9,7 @@ from aquifer.company.clock import week_of
 from aquifer.core.forecast import PROBABILITIES
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.planning import level, season
+from aquifer.core.planning.hours import ASSUMED
 from aquifer.core.vocabulary import Component, DecidedBy, Method
 from aquifer.customers.models import Site
 from aquifer.forecasts.models import Forecast
@@ -120,13 +121,15 @@ def test_a_forecast_of_some_days_ago_is_so_much_nearer():
 
 def test_what_a_forecast_wants_is_read_with_what_it_takes():
     spring = MONDAY + 100 * DAY
-    flush = work._wanted(row(latest_on=spring, method="jetting", heater__capacity_l=800.0))
+    flush = work._wanted(row(latest_on=spring, method="jetting", heater__capacity_l=800.0), ASSUMED)
     assert (flush.latest_on, flush.asked_on, flush.is_proven) == (None, spring, False)
-    assert flush.needs >= {"gas", "two people"} and work._wanted(row()).needs >= {"gas"}
-    assert "two people" not in work._wanted(row()).needs
-    valve = work._wanted(row(component="relief_valve", latest_on=spring, decided_by=DecidedBy.CAP, method="exercise"))
+    assert flush.needs >= {"gas", "two people"} and work._wanted(row(), ASSUMED).needs >= {"gas"}
+    assert "two people" not in work._wanted(row(), ASSUMED).needs
+    valve = work._wanted(
+        row(component="relief_valve", latest_on=spring, decided_by=DecidedBy.CAP, method="exercise"), ASSUMED
+    )
     assert (valve.latest_on, valve.asked_on, valve.is_proven) == (spring, None, True)
-    first = work._wanted(row(component="relief_valve", latest_on=spring, decided_by=DecidedBy.FIRST_LOOK))
+    first = work._wanted(row(component="relief_valve", latest_on=spring, decided_by=DecidedBy.FIRST_LOOK), ASSUMED)
     assert not first.is_proven
 
 
@@ -152,7 +155,9 @@ def test_what_a_site_wants_beyond_four_hours_is_another_visit_and_a_heater_stays
     ]  # fmt: skip
     zeros = np.zeros(4)
     monkeypatch.setattr(
-        work, "_read_wanted", lambda start, weeks: (wanted, work._Likelihood(np.zeros((4, weeks + 1)), zeros, zeros))
+        work,
+        "_read_wanted",
+        lambda start, weeks, hours: (wanted, work._Likelihood(np.zeros((4, weeks + 1)), zeros, zeros)),
     )
     found = work.read(week_of(today) + WEEK, 8, today, 8.0)
     # 2.5 h, 4.5 h with the rod of the same heater; the next heater makes 5.5 and comes another time.
@@ -204,7 +209,9 @@ def small(base, crew, today, monkeypatch):
     ]  # fmt: skip
     zeros = np.zeros(3)
     monkeypatch.setattr(
-        work, "_read_wanted", lambda start, weeks: (wanted, work._Likelihood(np.zeros((3, weeks + 1)), zeros, zeros))
+        work,
+        "_read_wanted",
+        lambda start, weeks, hours: (wanted, work._Likelihood(np.zeros((3, weeks + 1)), zeros, zeros)),
     )
     return work.read(first, 8, today, 8.0, 0.0), stays, first
 
@@ -340,6 +347,7 @@ def test_services_are_written_of_each_visit(small):
     assert [(one.heater_id, one.component, one.method, one.hours) for one in made] == [
         (found.wanted[need].heater_id, "sediment", "drain_and_pulse", found.wanted[need].hours) for need in (2, 0)
     ]
-    assert work.minutes_of([found.wanted[0], found.wanted[2]]) == 150 and work.minutes_of([]) == 18
+    assert work.minutes_of([found.wanted[0], found.wanted[2]], ASSUMED) == 150
+    assert work.minutes_of([], ASSUMED) == 18
     assert work.first_cap(found.wanted) == found.wanted[1].latest_on
     assert work.first_cap(found.wanted[:1]) == datetime.date.max

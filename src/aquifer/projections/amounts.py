@@ -30,6 +30,11 @@ _RENEWED = {Component.RELIEF_VALVE: FollowUp.RELIEF_VALVE, Component.ANODE: Foll
 _NO_PRICE = CorePrice(Decimal(0))
 
 
+def call_hours(hours: Hours) -> float:
+    """Of a call that no plan foresaw: at the heater, with arriving and the way."""
+    return CALL_HOURS + hours.arriving + TRAVEL_HOURS
+
+
 @dataclass(frozen=True)
 class SitePlan:
     """What a site's contract comes to."""
@@ -80,8 +85,7 @@ class Amounts:
         """What one call counts for, (m,): of each license as often as the base asks for it. Parameters: hours of each
         license, by ``LICENCES``."""
         worth = np.zeros(len(NAMES))
-        each = CALL_HOURS + self.hours.arriving + TRAVEL_HOURS
-        worth[: len(LICENCES)] = each * hours / max(float(hours.sum()), 1e-9)
+        worth[: len(LICENCES)] = call_hours(self.hours) * hours / max(float(hours.sum()), 1e-9)
         worth[INCOME], worth[MATERIALS] = self.price(CALL_OUT), self.cost(CALL_OUT)
         return worth
 

@@ -13,11 +13,12 @@ from typing_extensions import TypedDict
 from aquifer.core.demand import MONTHS, Demand, Fan, carried_on, short_of
 from aquifer.core.vocabulary import EndCause, Task
 from aquifer.heaters.models import Heater
-from aquifer.projections.amounts import CALL_HOURS, TRAVEL_HOURS
+from aquifer.projections.amounts import TRAVEL_HOURS, call_hours
 from aquifer.projections.models import MonthsAhead, Projection, ProjectionState
 from aquifer.projections.turnover import UNPLANNED
 from aquifer.rounds import crew
 from aquifer.rounds.models import Appointment, AppointmentStatus, Reason
+from aquifer.visits.hours import in_force
 from aquifer.visits.models import Finding, Visit
 
 LOOKED_BACK = 72
@@ -180,7 +181,7 @@ def hours(found: Found, today: datetime.date) -> list[MonthHours]:
     """This month's rest and the coming ones: hours of the crew, in the plan, and what calls take besides."""
     calls = next((kind for kind in found["kinds"] if kind["kind"] == "calls"), None)
     ahead = (today.year - int(found["first"][:4])) * 12 + today.month - int(found["first"][5:7])
-    who = crew.members()
+    who, a_call = crew.members(), call_hours(in_force())
     told = []
     for number in range(WARNED_MONTHS):
         month = later(today, number)
@@ -191,14 +192,14 @@ def hours(found: Found, today: datetime.date) -> list[MonthHours]:
         expected = Fan(*(round(share * fan[end]) for end in ("low", "middle", "high"))) if fan else Fan(0, 0, 0)
         there = sum(working.hours for working in crew.working(who, first, last))
         planned = _planned(first, last)
-        short = short_of(there, planned, expected, CALL_HOURS)
+        short = short_of(there, planned, expected, a_call)
         told.append(
             MonthHours(
                 month=month,
                 crew=round(there, 1),
                 planned=round(planned, 1),
                 calls=_fan(expected),
-                call_hours=round(CALL_HOURS, 2),
+                call_hours=round(a_call, 2),
                 short=round(short, 3),
                 so=_shortness(there, short),
             )
