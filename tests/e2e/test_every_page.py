@@ -25,7 +25,7 @@ RECORDS = (
 )  # fmt: skip
 OFFICE = (
     "/rounds/season", "/review", "/review/practices", "/review/tanks", "/review/ahead", "/review/steps", "/bench",
-    "/review/months",
+    "/review/months", "/review/work", "/review/hours",
     "/bench/practise", "/bench/signed-off", "/bench/calculators", "/bench/practise/gas_yearly?way=guided",
     "/bench/practise/electric_yearly?way=free", "/bench/find", "/bench/find/stone_cold?way=guided",
     "/settings", "/settings/practice", "/settings/people", "/settings/crew", "/settings/messages", "/settings/programs",
