@@ -5,7 +5,9 @@ import uuid
 
 import numpy as np
 import pytest
+from django.utils import timezone
 
+from aquifer.rounds.models import Appointment, CrewMember
 from aquifer.visits.models import Finding, Visit
 
 
@@ -91,3 +93,59 @@ def test_too_few_before_leave_it_to_what_is_assumed(made, told):
     made(1, strays(58, 1.6, 0.25))
     found = told()
     assert found["learned_from"] == 0 and found["held"] == {**found["assumed_held"]}
+
+
+class TestPromises:
+    """Ten o'clock is minute 600; who comes from five minutes before what was promised to five after is on time."""
+
+    @pytest.fixture
+    def done(self, base, people):
+        member = CrewMember.objects.create(user=people["technician"])
+
+        def one(days_ago, arrived, took, heater=0, standing="done", minutes=90, window=(600, 660)):
+            heater = base["heaters"][heater]
+            on = datetime.date.today() - datetime.timedelta(days=days_ago)
+            earliest, latest = window
+            Appointment.objects.create(
+                site=heater.site, week=on - datetime.timedelta(days=on.weekday()), on=on, standing=standing,
+                member=member, begins=600,
+                minutes=minutes, earliest=earliest, latest=latest,
+            )  # fmt: skip
+            if took is not None:
+                midnight = timezone.make_aware(datetime.datetime.combine(on, datetime.time()))
+                began = None if arrived is None else midnight + datetime.timedelta(minutes=arrived)
+                Visit.objects.create(client_id=uuid.uuid4(), heater=heater, on=on, minutes=took, began_at=began)
+
+        return one
+
+    def test_each_is_held_against_its_plan_and_its_window(self, done, told):
+        done(1, 600, 80)
+        done(2, 595, 100)  # five minutes early is on time
+        done(3, 594, 100)  # six is not
+        done(4, 665, 60)
+        done(5, 666, 60)
+        done(6, 700, 60)
+        done(7, None, 60)  # nobody knows when
+        done(8, 640, 70, window=(None, None))  # nothing was promised
+        found = told()["promises"]
+        assert (found["visits"], found["planned"], found["took"]) == (8, 720, 590)
+        assert (found["promised"], found["early"], found["late"], found["late_minutes"]) == (6, 1, 2, 23)
+
+    def test_what_was_not_done_or_is_not_known_or_was_done_in_two_is_left_out(self, done, told):
+        done(1, 600, 80, standing="promised")
+        done(2, 600, None)
+        done(3, 600, 80)
+        done(3, 600, 80, heater=3)  # of the same house
+        done(400, 600, 80)
+        done(-2, 600, 80)
+        assert not any(told()["promises"].values())
+
+    def test_two_heaters_of_a_house_are_one_visit_from_the_first_tap(self, done, told, base):
+        done(1, 620, 50)
+        other, on = base["heaters"][3], datetime.date.today() - datetime.timedelta(days=1)
+        midnight = timezone.make_aware(datetime.datetime.combine(on, datetime.time()))
+        Visit.objects.create(
+            client_id=uuid.uuid4(), heater=other, on=on, minutes=40, began_at=midnight + datetime.timedelta(minutes=650)
+        )
+        found = told()["promises"]
+        assert (found["visits"], found["took"], found["promised"], found["late"], found["early"]) == (1, 70, 1, 0, 0)

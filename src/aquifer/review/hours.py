@@ -1,13 +1,18 @@
 """Whether visits take what they are planned for: the later ones against what was known before them."""
 
 import datetime
+from collections import defaultdict
+from statistics import median
 
 import numpy as np
+from django.utils import timezone
 
 from aquifer.core.arrays import FloatArray
 from aquifer.core.planning.hours import ASSUMED, RENEWAL, Hours, Work, learned, planned
-from aquifer.review.schemas import HoursHeld, HoursHeldOut, HoursOut, WorkHoursOut
+from aquifer.review.schemas import HoursHeld, HoursHeldOut, HoursOut, PromisesKept, WorkHoursOut
+from aquifer.rounds.models import Appointment, AppointmentStatus
 from aquifer.visits import hours
+from aquifer.visits.models import Visit
 
 CHECKED = 365
 """Days of visits that are held against what earlier ones taught: a whole year, since winters are slower; the later half
@@ -18,6 +23,10 @@ TOO_FAR = 0.1
 """Shorter or longer by this share, and days do not end as planned: half an hour of five. Assumption."""
 LEAST_INSIDE, MOST_INSIDE = 0.7, 0.9
 """How many of the visits should lie where eight of ten are told to."""
+MOST_APPOINTMENTS = 5000
+"""The latest of them. Assumption: as many as a large company's last months."""
+GRACE = 5
+"""Minutes by which a device's clock may differ from the customer's. Assumption."""
 
 
 def read(today: datetime.date) -> HoursOut:
@@ -51,7 +60,42 @@ def read(today: datetime.date) -> HoursOut:
         "learned_from": int(before.size) if before.size >= LEAST else 0,
         "held": _held(told, taken.hours, taken.work),
         "assumed_held": _held(ASSUMED, taken.hours, taken.work),
+        "promises": _promises(since, today),
     }
+
+
+def _promises(since: datetime.date, today: datetime.date) -> PromisesKept:
+    """What was promised and planned for the visits that were done, against when the first tap came and how long they
+    took; of houses to which somebody came but once that day. Two queries."""
+    done = Appointment.objects.filter(standing=AppointmentStatus.DONE, on__gte=since, on__lte=today).order_by(
+        "-on", "-pk"
+    )
+    rows = done.values_list("site_id", "on", "minutes", "earliest", "latest")[:MOST_APPOINTMENTS]
+    planned_of: dict[tuple[int, datetime.date], list[tuple[int, int | None, int | None]]] = defaultdict(list)
+    for site_id, on, minutes, earliest, latest in rows:
+        if on is not None:
+            planned_of[site_id, on].append((minutes, earliest, latest))
+    came = hours.by_house(Visit.objects.filter(heater__site__in={site_id for site_id, _ in planned_of}, on__gte=since))
+    told: PromisesKept = {"visits": 0, "planned": 0, "took": 0, "promised": 0, "early": 0, "late": 0, "late_minutes": 0}
+    late: list[int] = []
+    for at, (appointment, *others) in planned_of.items():
+        visits = came.get(at, [])
+        if others or not visits:
+            continue
+        minutes, earliest, latest = appointment
+        if all(took for _, took in visits):
+            told["visits"] += 1
+            told["planned"] += minutes
+            told["took"] += hours.minutes_of(visits)
+        first = min((timezone.localtime(began) for began, _ in visits if began), default=None)
+        if earliest is None or latest is None or first is None:
+            continue
+        arrived = 60 * first.hour + first.minute
+        told["promised"] += 1
+        told["early"] += arrived < earliest - GRACE
+        if arrived > latest + GRACE:
+            late.append(arrived - latest)
+    return {**told, "late": len(late), "late_minutes": round(median(late)) if late else 0}
 
 
 def _held(told: Hours, took: FloatArray, work: FloatArray) -> HoursHeldOut:

@@ -223,6 +223,18 @@ class HoursHeldOut(TypedDict):
     verdict: HoursHeld
 
 
+class PromisesKept(TypedDict):
+    """Visits that were done as they stood in the plan: what they were given and took, and when somebody came."""
+
+    visits: Annotated[int, Field(description="Whose length is known.")]
+    planned: Annotated[int, Field(description="Minutes of all of these.")]
+    took: int
+    promised: Annotated[int, Field(description="Times promised to a customer of which it is known when somebody came.")]
+    early: int
+    late: int
+    late_minutes: Annotated[int, Field(description="By which half of the late ones came later.")]
+
+
 class HoursOut(TypedDict):
     """How long visits take, and whether what was planned held."""
 
@@ -232,3 +244,4 @@ class HoursOut(TypedDict):
     learned_from: Annotated[int, Field(description="Visits before; 0: too few, so what is assumed is tried.")]
     held: HoursHeldOut
     assumed_held: Annotated[HoursHeldOut, Field(description="The same by what is assumed.")]
+    promises: PromisesKept

@@ -5,6 +5,7 @@ from collections import defaultdict
 from dataclasses import dataclass
 
 import numpy as np
+from django.db.models import QuerySet
 from django.utils import timezone
 from numpy.typing import NDArray
 
@@ -32,6 +33,10 @@ _DONE: dict[Task, tuple[Component, bool]] = {
 """Which service a finding tells of, and whether the part was renewed."""
 _SLOW = frozenset(method.value for method in SLOW)
 _PLACE = {work: at for at, work in enumerate(Work)}
+
+
+Spell = tuple[datetime.datetime | None, int]
+"""When it began, where that is known, and how many minutes it took."""
 
 
 @dataclass(frozen=True)
@@ -80,15 +85,15 @@ def read(today: datetime.date) -> Timed:
     visits = Visit.objects.filter(on__gt=since, on__lte=today, minutes__range=(LEAST_MINUTES, MOST_MINUTES))
     newest = visits.order_by("-on", "-pk")[:MOST_VISITS]
     rows = newest.values_list("pk", "heater__site_id", "on", "technician", "began_at", "minutes")
-    coming: dict[tuple[int, datetime.date, str], list[tuple[int, datetime.datetime | None, int]]] = defaultdict(list)
+    coming: dict[tuple[int, datetime.date, str], list[tuple[int, Spell]]] = defaultdict(list)
     for pk, site_id, on, technician, began_at, minutes in rows:
-        coming[site_id, on, technician].append((pk, began_at, minutes or 0))
-    of_visit = _work([pk for own in coming.values() for pk, *_ in own])
+        coming[site_id, on, technician].append((pk, (began_at, minutes or 0)))
+    of_visit = _work([pk for own in coming.values() for pk, _ in own])
     kept = [
-        (on, technician, _minutes([(began, minutes) for _, began, minutes in own]), sum(of_visit[pk] for pk, *_ in own))
+        (on, technician, minutes_of([spell for _, spell in own]), sum(of_visit[pk] for pk, _ in own))
         for (_, on, technician), own in coming.items()
         # At a visit at which nothing of this was done, the time went into something else.
-        if any(of_visit[pk].any() for pk, *_ in own)
+        if any(of_visit[pk].any() for pk, _ in own)
     ]
     people = {name: at for at, name in enumerate(sorted({technician for _, technician, *_ in kept}))}
     work = np.array([done for *_, done in kept], dtype=np.float64).reshape(-1, len(Work))
@@ -118,7 +123,15 @@ def _work(visit_ids: list[int]) -> dict[int, FloatArray]:
     return done
 
 
-def _minutes(own: list[tuple[datetime.datetime | None, int]]) -> int:
+def by_house(visits: QuerySet[Visit]) -> dict[tuple[int, datetime.date], list[Spell]]:
+    """When somebody was at each house on each day, and how long: a spell at each heater."""
+    found: dict[tuple[int, datetime.date], list[Spell]] = defaultdict(list)
+    for site_id, on, began_at, minutes in visits.values_list("heater__site_id", "on", "began_at", "minutes"):
+        found[site_id, on].append((began_at, minutes or 0))
+    return found
+
+
+def minutes_of(own: list[Spell]) -> int:
     """In one house, at one heater after another or at several at once."""
     total = sum(minutes for _, minutes in own)
     spans = sorted((began, began + datetime.timedelta(minutes=minutes)) for began, minutes in own if began)

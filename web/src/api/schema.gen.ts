@@ -10380,6 +10380,39 @@ export interface components {
             held: components["schemas"]["HoursHeldOut"];
             /** @description The same by what is assumed. */
             assumed_held: components["schemas"]["HoursHeldOut"];
+            promises: components["schemas"]["PromisesKept"];
+        };
+        /**
+         * PromisesKept
+         * @description Visits that were done as they stood in the plan: what they were given and took, and when somebody came.
+         */
+        PromisesKept: {
+            /**
+             * Visits
+             * @description Whose length is known.
+             */
+            visits: number;
+            /**
+             * Planned
+             * @description Minutes of all of these.
+             */
+            planned: number;
+            /** Took */
+            took: number;
+            /**
+             * Promised
+             * @description Times promised to a customer of which it is known when somebody came.
+             */
+            promised: number;
+            /** Early */
+            early: number;
+            /** Late */
+            late: number;
+            /**
+             * Late Minutes
+             * @description By which half of the late ones came later.
+             */
+            late_minutes: number;
         };
         /**
          * Work

@@ -4,7 +4,7 @@ import { afterEach, expect, it } from 'vitest'
 import type { Schema } from '../../api/client'
 import { rendered } from '../../test/rendered'
 import { HoursPage } from './HoursPage'
-import { verdictWords } from './hoursWords'
+import { promiseWords, verdictWords } from './hoursWords'
 import { hoursOptions } from './queries'
 
 afterEach(cleanup)
@@ -25,6 +25,7 @@ const hours = (more: Partial<Schema['HoursOut']> = {}): Schema['HoursOut'] => ({
   learned_from: 364,
   held: held(),
   assumed_held: held({ ratio: 1.31, verdict: 'too_short' }),
+  promises: { visits: 0, planned: 0, took: 0, promised: 0, early: 0, late: 0, late_minutes: 0 },
   rows: [
     { work: 'arriving', assumed: 0.3, learned: 0.5, low: 0.25, high: 0.75, times: 693, share: null },
     { work: 'new_rod', assumed: 0.25, learned: 0.2, low: 0.15, high: 0.3, times: 158, share: 0.45 },
@@ -74,6 +75,18 @@ it('does not judge by what it does not have', () => {
   expect(text()).toContain('3 timed visits since')
   expect(text()).toContain('against what is assumed until visits tell')
   expect(text()).not.toContain('before any visit was timed they')
+})
+
+it('says what became of what was planned and promised', () => {
+  const told = { visits: 45, planned: 4000, took: 4160, promised: 38, early: 2, late: 3, late_minutes: 14 }
+  const plain = (one: Parameters<typeof promiseWords>[0]) => promiseWords(one).replaceAll('\u00a0', ' ')
+  expect(plain(told)).toBe(
+    'As they stood in the plan, 45 visits took 104 % of their time. ' +
+      'Of 38 promised times 33 were kept; 3 came late, half of them by 14 min or more, 2 early.',
+  )
+  expect(plain({ ...told, visits: 0, early: 0, late: 0 })).toBe('Of 38 promised times 38 were kept.')
+  rendered(<HoursPage />, { known: [[hoursOptions.queryKey, hours({ promises: told })]] })
+  expect(text()).toContain('Of 38 promised times 33 were kept')
 })
 
 it('says which way the hours are wrong', () => {

@@ -4,7 +4,7 @@ import type { Schema } from '../../api/client'
 import { duration } from '../../records/roundWords'
 import { useCompany } from '../../session/session'
 import { Failed, Loading } from '../../ui/States'
-import { againstWords, assumedWords, strayWords, verdictWords, WORK } from './hoursWords'
+import { againstWords, assumedWords, promiseWords, strayWords, verdictWords, WORK } from './hoursWords'
 import { hoursOptions } from './queries'
 import { ReviewNav } from './ReviewNav'
 import { percent } from './words'
@@ -31,6 +31,9 @@ export function HoursPage() {
               {againstWords(data, today)} {strayWords(data.held)}
             </p>
             {data.learned_from > 0 && <p className="mt-1 text-soft">{assumedWords(data.assumed_held)}</p>}
+            {data.promises.visits + data.promises.promised > 0 && (
+              <p className="mt-1 max-w-[90ch]">{promiseWords(data.promises)}</p>
+            )}
             <Parts rows={data.rows} visits={data.visits} />
           </div>
         </div>

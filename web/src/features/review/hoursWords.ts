@@ -50,3 +50,19 @@ export const assumedWords = ({ ratio, verdict }: Held) =>
   verdict === 'unknown'
     ? ''
     : `By what is assumed before any visit was timed they would have taken ${percent(ratio)} of their hours.`
+
+/** What was planned and promised for visits that were done, and what became of it. */
+export function promiseWords({ visits, planned, took, promised, early, late, late_minutes }: Schema['PromisesKept']) {
+  const words = []
+  if (visits > 0)
+    words.push(`As they stood in the plan, ${visits} visits took ${percent(took / planned)} of their time.`)
+  if (promised > 0) {
+    const kept = promised - early - late
+    const missed = [
+      late > 0 && `${late} came late, half of them by ${late_minutes} min or more`,
+      early > 0 && `${early} early`,
+    ].filter(Boolean)
+    words.push(`Of ${promised} promised times ${kept} were kept${missed.length > 0 ? `; ${missed.join(', ')}` : ''}.`)
+  }
+  return words.join(' ')
+}
