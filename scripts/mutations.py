@@ -36,7 +36,8 @@ FOLDERS = ("core", "visiting", "visits", "rounds", "imports", "outbox", "forecas
 TESTS = {"visiting": "visits"}
 """Where a folder's tests lie under another name."""
 LONGEST_S = 300
-"""After so long a change is taken for one that never ends."""
+"""When a change's tests take so much longer than three times as long as they did, it is taken for one that never
+ends."""
 ENOUGH_S, QUICK_S = 60.0, 0.5
 """What the likeliest tests of a change may take; the others follow where none of these noticed it."""
 SETTLED = ("aquifer", "tests", "django", "ninja", "simple_history", "procrastinate", "axes", "schemathesis", "_pytest",
@@ -169,8 +170,14 @@ class Reach:
         """How long some tests take, s."""
         return sum(map(self._takes, names))
 
+    def longest(self, names: list[str]) -> float:
+        """Until when these may run, s."""
+        return LONGEST_S + 3 * self.takes(names)
+
     def _takes(self, name: str) -> float:
-        return self.seconds.get(name, 0.05)
+        if "::" in name:
+            return self.seconds.get(name, 0.05)
+        return sum(took for one, took in self.seconds.items() if one.startswith(f"{name}::"))
 
 
 def _statement(path: Path, line: int) -> range:
@@ -273,7 +280,7 @@ class Slot:
     rest: list[str] = field(default_factory=list)
     """What is tried if the first tests notice nothing."""
 
-    def begin(self, change: Change, tests: list[str], rest: list[str], longest: float = LONGEST_S) -> None:
+    def begin(self, change: Change, tests: list[str], rest: list[str], longest: float) -> None:
         """Makes the change and runs the tests in a child of this process, which has loaded most of what they need."""
         self.rest, self.longest = rest, longest
         path = self.there / change.file
@@ -379,15 +386,14 @@ def tried(told: argparse.Namespace, folders: tuple[str, ...], slots: list[Slot])
             if (change := slot.change) is not None:
                 noticed = slot.ended()
                 if noticed is False and slot.rest:
-                    longest = LONGEST_S + 3 * reach[Path(change.file).parts[2]].takes(slot.rest)
-                    slot.begin(change, slot.rest, [], longest)
+                    slot.begin(change, slot.rest, [], reach[Path(change.file).parts[2]].longest(slot.rest))
                 elif noticed is not None:
                     note(change, noticed)
             elif every:
                 change = every.pop(0)
                 tests, rest = reach[Path(change.file).parts[2]].tests(change)
                 if tests:
-                    slot.begin(change, tests, rest)
+                    slot.begin(change, tests, rest, reach[Path(change.file).parts[2]].longest(tests))
                 else:
                     note(change, False)
         time.sleep(0.1)

@@ -57,7 +57,9 @@ def test_every_test_that_runs_a_changed_line_is_tried_the_likeliest_first(tmp_pa
     reach = mutations.Reach("core", tmp_path, {"x.py": lines}, seconds)
     first, rest = reach.tests(mutations.Change("x.py", 2, 0, ""))
     assert first == [f"{own}::quick", f"{other}::quick", f"{own}::slow"] and rest == [f"{other}::slow"]
-    assert reach.takes(rest) == 50.0
+    assert reach.takes(rest) == 50.0 and reach.longest(rest) == mutations.LONGEST_S + 150
+    # A whole file takes what its tests take.
+    assert reach.takes([other, own]) == 90.0
     # What runs as modules load may be noticed by any, those of its own name first.
     assert reach.tests(mutations.Change("x.py", 6, 0, "")) == ([own, other], [])
     assert reach.tests(mutations.Change("x.py", 5, 0, "")) == ([], [])
