@@ -418,10 +418,13 @@ def test_traits_are_told_from_a_plain_heater_in_logarithms_and_tens_of_degrees()
     assert traits(hardness_mg_l=1e9, setpoint_c=999.0)[::2] == [plain[0]] * 2
 
 
-@pytest.mark.parametrize("depths", [[8.0, 14.0], [30.0, 40.0], [1.0, 2.0]])
-def test_how_much_a_reading_would_narrow_a_date_is_a_filter_written_in_matrices(depths):
+@pytest.mark.parametrize(
+    ("depths", "at", "least", "most"),
+    [([8.0, 14.0], 0.2, 1.0, 1.0), ([30.0, 40.0], -1.0, 0.5, 0.6), ([0.3, 0.5], -1.0, 0.3, 0.4)],
+)
+def test_how_much_a_reading_would_narrow_a_date_is_a_filter_written_in_matrices(depths, at, least, most):
     component = SedimentComponent.of(fleet_of((2.0, 4.0), depth=depths))
-    mass = np.exp(-0.5 * ((level.GRID - 0.2) / 0.5) ** 2)
+    mass = np.exp(-0.5 * ((level.GRID - at) / 0.5) ** 2)
     belief = Posterior((mass / mass.sum())[None, :].astype(np.float32), np.zeros(1), LEARNING.future_spread)
     known, pace = component.believed(belief), float(belief.sd[0]) ** 2
     share, own = float(known.level.share[0]), float(known.level.variance(known.year_spread)[0])
@@ -432,6 +435,23 @@ def test_how_much_a_reading_would_narrow_a_date_is_a_filter_written_in_matrices(
     after = unsure - gain @ sees @ unsure
     there = float(np.exp(known.mean[0] + known.level.shift[0]) * component.ahead(np.zeros(1))[0, 0])
     held = min(there / float(component.limit_driver[0]), 1.0)
+    assert least <= held <= most
     weighs, year = np.array([held, 1 - held]), ((1 - held) * known.year_spread) ** 2
     wanted = np.sqrt((weighs @ after @ weighs + year) / (weighs @ unsure @ weighs + year))
     assert component.narrowing(belief)[0] == pytest.approx(wanted, rel=1e-4) and wanted < 1
+
+
+def test_what_is_believed_of_a_level_goes_by_the_pace_that_is_asked_for():
+    """It is kept for one pace, and another asks anew."""
+    component = SedimentComponent.of(fleet_of((2.0, 4.0), depth=[8.0, 14.0]))
+
+    def pace(at):
+        mass = np.exp(-0.5 * ((level.GRID - at) / 0.5) ** 2)
+        return Posterior((mass / mass.sum())[None, :].astype(np.float32), np.zeros(1), LEARNING.future_spread)
+
+    slow, fast = pace(-0.8), pace(0.6)
+    first = component.believed(slow)
+    assert component.believed(slow) is first
+    other = component.believed(fast)
+    assert other.mean[0] == pytest.approx(0.6, abs=0.01) and first.mean[0] == pytest.approx(-0.8, abs=0.01)
+    assert component.believed(slow).mean[0] == pytest.approx(-0.8, abs=0.01)
