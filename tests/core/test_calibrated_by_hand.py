@@ -315,3 +315,31 @@ def test_each_last_measurement_is_held_against_what_all_others_and_the_earlier_o
     assert (taught.shift, taught.misjudged) == pytest.approx((by_hand.shift, by_hand.misjudged), abs=0.01)
     # A window looks a little further ahead than the visit that tested the last one.
     assert taught.future_spread == pytest.approx(1.03 * by_hand.future_spread, abs=0.01)
+
+
+def test_what_is_not_known_of_eyes_is_as_much_of_a_heater_as_their_grades_are_of_all_that_is_known():
+    """Three heaters: graded by two people, by nobody in particular, by what needs no eye; the first was read, too."""
+    row, by = np.array([0, 0, 0, 1, 1]), np.array([0, 1, 1, -1, 0])
+    none = np.zeros(5)
+    eyes = Grades(row, none, np.full(5, 2), none, by, BY_EYE, blur=0.04)
+    plain = Grades(np.array([2, 2]), none[:2], np.full(2, 2), none[:2], None, BY_EYE)
+    readings = Readings(np.array([0, 2]), none[:2], none[:2], np.array([0.3, 0.2]), blur=np.array([0.01, 0.0]))
+    standpoint = learning.Standpoint(np.zeros(3), np.zeros(3), fades=False)
+    prior, variance = np.array([0.9, 1.0, 1.1]), np.array([0.02, 0.05, 0.03])
+    told = learning.evidence.eyes_say(Evidence((eyes, plain), readings), standpoint, prior, variance)
+    graded = 1 / (BY_EYE.spread**2 + 0.04)
+    own = [0.02 + LEARNING.eye_drift**2, 0.05 + LEARNING.eye_drift**2, LEARNING.grader_spread**2]
+    # The first: one grade of one, two of the other, a reading and what heaters are.
+    whole = 1 / 0.9**2 + 1 / (0.3**2 + 0.01) + 3 * graded
+    shares = [graded / whole, 2 * graded / whole]
+    first = 0.03 * sum(shares) ** 2 + shares[0] ** 2 * own[0] + shares[1] ** 2 * own[1]
+    # The second: one of nobody in particular, who may be anybody.
+    whole = 1 / 1.0**2 + 2 * graded
+    second = 0.03 * (2 * graded / whole) ** 2 + (graded / whole) ** 2 * (own[2] + own[0])
+    assert told == pytest.approx([first, second, 0.0])
+    # What needs no eye makes what eyes say less of the whole.
+    seen = Grades(np.array([2]), none[:1], np.array([2]), none[:1], np.array([0]), BY_EYE)
+    with_plain = learning.evidence.eyes_say(Evidence((seen, plain), readings), standpoint, prior, variance)[2]
+    graded = 1 / BY_EYE.spread**2
+    whole = 1 / 1.1**2 + 2 * graded / 4 + 1 / 0.2**2 + graded
+    assert with_plain == pytest.approx((graded / whole) ** 2 * (0.03 + own[0]))

@@ -3,6 +3,7 @@
 import numpy as np
 import pytest
 
+from aquifer.core.planning import hours
 from aquifer.core.planning.hours import ASSUMED, Hours, Taken, Work, learned, planned
 from aquifer.core.vocabulary import Component, Method
 
@@ -167,3 +168,16 @@ def test_a_window_lies_about_the_middle_below_the_mean():
     middle = 2.0 / np.exp(0.3**2 / 2)
     assert low[0] == pytest.approx(middle / np.exp(1.2816 * 0.3))
     assert high[0] == pytest.approx(middle * np.exp(1.2816 * 0.3))
+
+
+def test_a_very_long_visit_counts_as_one_of_three_deviations():
+    """Ninety of an hour and ten of a day: the mean goes up by what three deviations come to, not by a day."""
+    took = np.r_[np.exp(np.linspace(-0.3, 0.3, 90)), np.full(5, 24.0)]
+    spread, above = hours._strays(np.log(took))
+    own = (np.quantile(np.log(took), 0.9) - np.quantile(np.log(took), 0.1)) / (2 * 1.2816)
+    assert spread == pytest.approx(np.sqrt((95 * own**2 + 10 * 0.3**2) / 105))
+    kept = [*took[:90], *[np.exp(3 * spread)] * 5]
+    assert above == pytest.approx((sum(kept) + 10 * np.exp(0.3**2 / 2)) / 105)
+    short = np.r_[took[:90], np.full(5, 1 / 24)]
+    spread, above = hours._strays(np.log(short))
+    assert above == pytest.approx((sum(took[:90]) + 5 * np.exp(-3 * spread) + 10 * np.exp(0.3**2 / 2)) / 105)

@@ -112,3 +112,23 @@ def test_that_leaks_differ_widens_what_they_come_to_and_leaves_its_mean(monkeypa
     plain = ten_years._drawn(*args)
     assert drawn.mean() == pytest.approx(plain.mean()) == pytest.approx(2500, rel=0.05)
     assert set(np.round(plain)) == {0, 5000} and np.quantile(drawn, 0.9) > 6000
+
+
+def test_leaks_of_a_tank_that_is_renewed_and_of_what_follows_it_are_counted_by_hand():
+    first = np.array([0.2, 0.1, 0.4, *[0.0] * 7])
+    new = np.array([*[0.0] * 6, 0.03, 0.05, 0.07, 0.11])
+    # Until the end of its seventh, eighth, ninth and tenth year a new one has leaked with 3, 8, 15 and 26 of 100.
+    # Of the old one, renewed after two years if it stands: it leaks in the first year (a new one has nine more) or in
+    # the second (eight); else the new one has eight.
+    by_hand = 0.2 * (1 + 0.15) + 0.1 * (1 + 0.08) + 0.7 * 0.08
+    assert ten_years._failures(first, new, 2) == pytest.approx(by_hand)
+    assert ten_years._failures(first, new, 1) == pytest.approx(0.2 * (1 + 0.15) + 0.8 * 0.15)
+    assert ten_years._failures(first, new, 9) == pytest.approx(0.2 * 1.15 + 0.1 * 1.08 + 0.4 * 1.03 + 0.3 * 0.0)
+    # Renewed today it is a new one that leaks, and one that follows it in what is left.
+    assert ten_years._failures(first, new, 0) == ten_years.expected_failures(new, new)
+
+
+def test_what_a_heater_is_still_worth_falls_by_a_straight_line():
+    worth = ten_years._worth(np.array([0.0, 1.0, 9.0, 10.0, 12.0]))
+    # Of twelve and a half years, ten, nine and one are over; what is fitted at the end is another's.
+    assert worth == pytest.approx([1 - 10 / 12.5, 1 - 9 / 12.5, 1 - 1 / 12.5, 0.0, 0.0])
