@@ -9,7 +9,7 @@ from scipy.integrate import quad
 from scipy.optimize import minimize
 
 from aquifer.core import lives, tank
-from aquifer.core.lives import SPREADS, UNLEARNED, Spans, learned
+from aquifer.core.lives import SPREADS, UNLEARNED, Group, Spans, TankLife, learned
 from aquifer.core.parameters import TANK
 
 TRAITS = tank.SLOPES.size
@@ -202,3 +202,51 @@ def test_lots_of_tanks_are_counted_on_as_one():
     assert both.of(np.array([False, True, True])).tank.tolist() == [0, 0, 1, 1]
     assert both.of(np.array([False, False, True])).end.tolist() == other.end.tolist()
     assert learned(both).level == pytest.approx(learned(replace(both, traits=np.zeros_like(both.traits))).level)
+
+
+def test_a_life_adds_its_level_and_what_each_trait_tells_here():
+    traits = np.array([[0.0] * tank.SLOPES.size, np.linspace(-1.0, 1.5, tank.SLOPES.size).tolist()])
+    slopes = np.linspace(0.3, -0.2, tank.SLOPES.size)
+    life = TankLife(level=0.4, slopes=slopes)
+    by_hand = 0.4 + sum(x * (usual + own) for x, usual, own in zip(traits[1], tank.SLOPES, slopes, strict=True))
+    assert life.log_ratio(traits) == pytest.approx([0.4, by_hand])
+    assert UNLEARNED.log_ratio(traits) == pytest.approx([0.0, float(traits[1] @ tank.SLOPES)])
+
+
+def test_what_is_not_known_of_a_hazard_is_by_level_shape_and_traits_together():
+    """First-order error: the gradient of ln of the hazard on both sides of what is not known."""
+    size = tank.SLOPES.size
+    root = np.random.default_rng(4).normal(0, 0.3, (size + 2, size + 2))
+    life = TankLife(law=tank.Law(3.1), covariance=root @ root.T)
+    traits = np.linspace(-0.4, 0.8, size)
+
+    def log_hazard(of, years):
+        """Weibull at an age: k t^(k-1) / life^k, its shape k by a factor."""
+        level, log_factor, *slopes = of
+        shape = 3.1 * np.exp(log_factor)
+        return level + np.log(shape) + shape * np.log(years / TANK.life_years) + traits @ np.array(slopes)
+
+    for years, counts in ((12.0, 12.0), (0.2, 0.5)):
+        step, at = 1e-5, np.zeros(size + 2)
+        gradient = [
+            (log_hazard(at + step * one, counts) - log_hazard(at - step * one, counts)) / (2 * step)
+            for one in np.eye(size + 2)
+        ]
+        wanted = np.array(gradient) @ life.covariance @ np.array(gradient)
+        assert life.variance(traits[None, :], np.array([years]))[0] == pytest.approx(wanted, rel=1e-4)
+    assert life.level_sd == pytest.approx(np.sqrt(life.covariance[0, 0]))
+
+
+def test_of_a_group_that_was_never_seen_nothing_is_known_but_how_far_they_differ():
+    group = Group(np.array([0.3, -0.2]), np.array([0.01, 0.02]), 0.4)
+    effect, unsure = group.of(np.array([1, -1, 0, 2]))
+    assert effect.tolist() == [-0.2, 0.0, 0.3, 0.0] and unsure == pytest.approx([0.02, 0.16, 0.01, 0.16])
+    effect, unsure = lives.NO_GROUP.of(np.array([0, -1]))
+    assert effect.tolist() == [0.0, 0.0] and unsure == pytest.approx([TANK.group_spread**2] * 2)
+
+
+def test_who_left_before_he_came_is_refused_by_his_number():
+    spans = spans_of([2.0, 5.0], [6.0, 9.0], [False, False])
+    assert spans.of(np.array([False, True])).end.tolist()[-1] == 9.0 and len(spans.of(np.array([False, True]))) == 1
+    with pytest.raises(ValueError, match="tank 1 left care before it came"):
+        replace(spans, end=np.where(spans.tank == 1, spans.start - 0.1, spans.end))

@@ -124,6 +124,9 @@ def test_leaks_of_a_tank_that_is_renewed_and_of_what_follows_it_are_counted_by_h
     assert ten_years._failures(first, new, 2) == pytest.approx(by_hand)
     assert ten_years._failures(first, new, 1) == pytest.approx(0.2 * (1 + 0.15) + 0.8 * 0.15)
     assert ten_years._failures(first, new, 9) == pytest.approx(0.2 * 1.15 + 0.1 * 1.08 + 0.4 * 1.03 + 0.3 * 0.0)
+    # At the end of the last year nothing comes after it.
+    late = np.array([*[0.0] * 9, 0.5])
+    assert ten_years._failures(late, new, 10) == pytest.approx(0.5)
     # Renewed today it is a new one that leaks, and one that follows it in what is left.
     assert ten_years._failures(first, new, 0) == ten_years.expected_failures(new, new)
 
