@@ -113,6 +113,8 @@ def test_lives_differ_by_their_luck_alone_and_half_of_them_outlive_the_ordinary_
     assert ordinary.leaked[0] > 0 and 0.4 < share < 0.6
     held = one.until_leak()
     assert held[:, 0].all() and (held.sum(axis=1) == np.where(one.leaked < 0, 241, one.leaked)).all()
+    some = replace(one, leaked=np.array([0, 3, -1]), depth_m=np.zeros((3, 6))).until_leak()
+    assert some.tolist() == [[False] * 6, [True, True, True, False, False, False], [True] * 6]
     # Tanks of all lucks: the month's hazard is the share that leaks of those that stand.
     few = live(tank(), Care(), replace(plain, life=np.random.default_rng(1).exponential(1.0, 200)))
     within = few.leak_within_year[0, 10 * MONTHS]

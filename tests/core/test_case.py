@@ -10,7 +10,9 @@ from hypothesis import strategies as st
 
 from aquifer.__main__ import main
 from aquifer.core import case
-from aquifer.core.case.fleet import as_fleet, installed_on
+from aquifer.core.case.document import RodPart
+from aquifer.core.case.fleet import _Rod, as_fleet, installed_on
+from aquifer.core.vocabulary import Alloy
 from tests.conftest import LONG, examples
 from tests.core.fleets import answer, component, document
 
@@ -333,3 +335,13 @@ def test_an_installation_that_nobody_noted_is_six_years_back_and_a_year_before_w
     assert day(events=flushed) == "2018-03-01"
     assert day(heater={"relief_valve": {"installed_on": "2017-06-15"}}) == "2016-06-15"
     assert day(heater={"anode": {"installed_on": "2018-06-15"}}) == "2017-06-15"
+
+
+def test_a_rod_that_is_not_described_is_as_the_one_before_it():
+    first = _Rod(Alloy.MAGNESIUM, 20.0, 900.0, 2, 0.0)
+    same = first.followed_by(RodPart(), 4.0)
+    told = (same.alloy, same.diameter_mm, same.length_mm, same.count, same.fitted_years)
+    assert told == (Alloy.MAGNESIUM, 20.0, 900.0, 2, 4.0)
+    other = first.followed_by(RodPart(alloy=Alloy.ALUMINIUM, diameter_mm=16.0, length_mm=1100.0, count=1), 5.0)
+    told = (other.alloy, other.diameter_mm, other.length_mm, other.count, other.fitted_years)
+    assert told == (Alloy.ALUMINIUM, 16.0, 1100.0, 1, 5.0)

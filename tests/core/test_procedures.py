@@ -421,3 +421,25 @@ def test_what_is_to_be_photographed_is_kept_by_what_it_shows():
             named += len(step.pictures)
     assert named >= 10
     assert all(f"  {picture}: " in told for picture in PICTURES)
+
+
+def test_licensed_work_by_who_does_not_hold_it_is_marked_whatever_else_he_says_of_it():
+    name, step = next((name, step) for name, step in EVERY_STEP if step.licence == "gas" and step.acts)
+    facts = facts_of(HeaterKind.GAS_TANK, ALL, practices_followed({}))
+    stand = visit.begun(LIBRARY, (name.partition(".")[0],), facts, as_found(HeaterKind.GAS_TANK, RATES, ""))
+
+    def marks(kind, licences, place=0, why=""):
+        own = facts_of(HeaterKind.GAS_TANK, licences, practices_followed({}))
+        told = Event(kind, step=name, id="1", device="a", at_s=0.0, why=why)
+        return {one.kind: one.about for one in visit._marks(LIBRARY, stand, told, step, place, facts, own)}
+
+    assert marks("settled", ("electrical",))["unlicensed"] == "gas"
+    assert "unlicensed" not in marks("settled", ("gas",))
+    assert "unlicensed" in marks("done", ()) and "unlicensed" not in marks("done", ALL)
+    # What he found otherwise he did not do, and what he left out neither: but for that he is to say why.
+    assert "unlicensed" not in marks("deviation", ())
+    assert marks("skipped", ()) == {"no_reason": ""} and marks("skipped", (), why="no gas here") == {}
+    assert "out_of_sequence" in marks("settled", ALL, place=2) and "out_of_sequence" in marks(
+        "settled", ALL, place=None
+    )
+    assert "out_of_sequence" not in marks("settled", ALL)

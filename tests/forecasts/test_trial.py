@@ -5,6 +5,7 @@ import datetime
 import pytest
 
 from aquifer.company.models import Company
+from aquifer.core.planning.hours import Hours, Work
 from aquifer.customers.models import Site
 from aquifer.forecasts import trial
 from aquifer.forecasts.models import Forecast
@@ -78,6 +79,16 @@ def test_each_heater_counts_in_every_figure_as_often_as_it_stands_for(forecasted
         assert tenfold[name] == pytest.approx(10 * once[name], abs=5.5), name
     assert [one["week"] for one in tenfold["weeks"]] == [one["week"] for one in once["weeks"]]
     assert [one["services"] for one in tenfold["weeks"]] == [10 * one["services"] for one in once["weeks"]]
+
+
+def test_the_hours_of_a_year_are_those_of_each_service_as_they_are_in_force(forecasted, monkeypatch):
+    today = forecasted["today"]
+    asked = Heater.objects.in_service(), Company.current(), 6, today, today + datetime.timedelta(days=364)
+    # Two hours whatever is done, and three: the services by that.
+    for each in (2.0, 3.0):
+        monkeypatch.setattr(trial, "in_force", lambda each=each: Hours(dict.fromkeys(Work, each)))
+        told = trial._figures(*asked)[1]
+        assert told["hours"] == pytest.approx(each * told["services"], abs=each) and told["services"] > 3
 
 
 @pytest.mark.parametrize("asked", ["practice=annual&tolerance=0", "practice=often&tolerance=0.2", "tolerance=0.2"])
