@@ -54,19 +54,19 @@ function Parts({ rows, visits }: { rows: Row[]; visits: number }) {
       </caption>
       <thead>
         <tr className="border-b-2 border-line text-left text-soft">
-          <th scope="col" className="w-72 py-1 font-normal">
+          <th scope="col" className="w-72 py-1 font-normal narrow:w-auto">
             Part
           </th>
-          <th scope="col" className="w-28 py-1 font-normal">
+          <th scope="col" className="w-28 py-1 font-normal narrow:w-20">
             Planned for
           </th>
-          <th scope="col" className="py-1 font-normal">
+          <th scope="col" className="py-1 font-normal narrow:hidden">
             Where its mean lies, eight of ten sure <span aria-hidden>(│ as assumed)</span>
           </th>
-          <th scope="col" className="w-28 py-1 text-right font-normal">
+          <th scope="col" className="w-28 py-1 text-right font-normal narrow:w-20">
             As assumed
           </th>
-          <th scope="col" className="w-24 py-1 text-right font-normal">
+          <th scope="col" className="w-24 py-1 text-right font-normal narrow:hidden">
             Times
           </th>
         </tr>
@@ -81,7 +81,7 @@ function Parts({ rows, visits }: { rows: Row[]; visits: number }) {
               )}
             </th>
             <td className="py-2 font-bold">{minutes(row.learned)}</td>
-            <td className="py-2 pr-6">
+            <td className="py-2 pr-6 narrow:hidden">
               <span className="relative block h-5" aria-hidden>
                 <span className="absolute top-2 h-1 w-full bg-ground" />
                 <span
@@ -99,7 +99,7 @@ function Parts({ rows, visits }: { rows: Row[]; visits: number }) {
               </span>
             </td>
             <td className="py-2 text-right text-soft">{minutes(row.assumed)}</td>
-            <td className="py-2 text-right">{row.times}</td>
+            <td className="py-2 text-right narrow:hidden">{row.times}</td>
           </tr>
         ))}
       </tbody>
