@@ -147,8 +147,8 @@ def learned(taken: Taken) -> Learned:
     """What visits are to be planned for, by what they took.
 
     ln of a visit's hours is that of the sum of its works, each drawn to what is assumed of it, with the pace of who
-    went, and strays by Student's t. Of visits as long as told here the mean is planned, not the middle: a day is their
-    sum. Source: iteratively reweighted least squares with normal priors (a textbook's).
+    went, and strays by Student's t. The mean is planned, not the middle: a day is the sum of its visits. With none, all
+    is as assumed. Source: iteratively reweighted least squares with normal priors (textbook).
     """
     assumed = np.array([ASSUMED_HOURS[one] for one in _ORDER])
     people = int(taken.person.max(initial=-1)) + 1
