@@ -149,7 +149,7 @@ def test_nights_learn_and_what_is_planned_follows(forecasted):
     assert hours.renew(today) == 0 and not LearnedHours.objects.exists()
 
     def wanted():
-        due = work.due_at(heater.site_id, today.replace(year=today.year + 3))
+        due = work.due_at(heater.site_id, today + datetime.timedelta(days=1095))
         (one,) = [one for one in due if one.heater_id == heater.pk and one.component is Component.SEDIMENT]
         return one
 
