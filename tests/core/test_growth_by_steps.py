@@ -80,3 +80,15 @@ def test_a_bed_that_is_as_deep_already_is_due_now_and_one_that_does_not_grow_nev
         assert sediment.years_to_depth(deep, np.array([rate]), floor, limit)[0] == 0.0
     little = np.array([0.0]), np.array([0.1])
     assert sediment.years_to_depth(little, np.array([0.0]), floor, limit)[0] == np.inf
+
+
+@pytest.mark.parametrize(("above", "unsure"), [(4.0, 3.0), (-2.0, 3.0), (-6.0, 2.0), (5.0, 0.0), (-1.0, 0.0)])
+def test_what_lies_above_the_threshold_is_the_mean_of_all_that_a_water_may_be(above, unsure):
+    threshold = SEDIMENT.kinetic_threshold_mg_l
+    told = float(sediment.excess_mg_l(np.array([threshold + above]), np.array([unsure]))[0])
+    if unsure == 0:
+        assert told == pytest.approx(max(above, 0.0), abs=1e-6)
+        return
+    may_be = np.linspace(above - 9 * unsure, above + 9 * unsure, 200_001)
+    weight = np.exp(-0.5 * ((may_be - above) / unsure) ** 2)
+    assert told == pytest.approx(float((np.maximum(may_be, 0.0) * weight).sum() / weight.sum()), rel=1e-4)
