@@ -136,10 +136,8 @@ def test_cold_water_behind_acid_drives_it_into_the_house_where_that_is_open():
     shut = ["display/off and unplugged", "cold/shut", "hot_valve/shut", "ports/hoses on", "ports/open", "ports/acid in"]
     search = does(begun(troubles()["cuts_out_in_the_shower"], 2), *shut)
     assert search.harms == []
-    for last in ("hot_valve/open",):
-        assert [one.name for one in does(begun(troubles()["cuts_out_in_the_shower"], 2), *shut, last).harms] == [
-            "acid_in_house"
-        ]
+    opened = does(begun(troubles()["cuts_out_in_the_shower"], 2), *shut, "hot_valve/open")
+    assert [one.name for one in opened.harms] == ["acid_in_house"]
     assert does(begun(troubles()["cuts_out_in_the_shower"], 2), *shut, "cold/open").harms == []
 
 

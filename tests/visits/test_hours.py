@@ -16,10 +16,10 @@ from tests.visits.devices import Device
 AT = {one: number for number, one in enumerate(Work)}
 
 
-def kept(heater, days_ago, minutes, *tasks, who="Ada", began=None, **more):
+def kept(heater, days_ago, minutes, *tasks, who="Ada", began=None, ending="", **more):
     on = datetime.date.today() - datetime.timedelta(days=days_ago)
     made = Visit.objects.create(
-        client_id=uuid.uuid4(), heater=heater, on=on, technician=who, minutes=minutes, began_at=began
+        client_id=uuid.uuid4(), heater=heater, on=on, technician=who, minutes=minutes, began_at=began, ending=ending
     )
     for sequence, task in enumerate(tasks):
         Finding.objects.create(visit=made, heater=heater, on=on, task=task, sequence=sequence, **more)
@@ -128,6 +128,7 @@ def test_what_tells_nothing_of_the_work_is_left_out(base):
     kept(heater, 9, 60, "anode_inspection", could_not_open=True)
     kept(heater, 10, 5, "flush")
     kept(heater, 11, 600, "flush")
+    kept(heater, 13, 80, "anode_inspection", ending="no_time")
     wrong = kept(heater, 12, 70, "anode_inspection")
     Finding.objects.create(
         visit=wrong, heater=heater, on=wrong.on, task="relief_valve_exercise", sequence=1, corrects=wrong.findings.get()

@@ -22,7 +22,7 @@ LEAST = 30
 TOO_FAR = 0.1
 """Shorter or longer by this share, and days do not end as planned: half an hour of five. Assumption."""
 LEAST_INSIDE, MOST_INSIDE = 0.7, 0.9
-"""How many of the visits should lie where eight of ten are told to."""
+"""Which share of the visits should lie where eight of ten are told to. Assumption: a tenth either way."""
 MOST_APPOINTMENTS = 5000
 """The latest of them. Assumption: as many as a large company's last months."""
 GRACE = 5

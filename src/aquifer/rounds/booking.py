@@ -204,14 +204,14 @@ def _ride(made: Appointment, riding: Sequence[work.Wanted]) -> None:
     wanted = {(one.heater_id, one.component.value) for one in riding}
     planned = Service.objects.filter(appointment__site=made.site_id, appointment__standing=AppointmentStatus.PLANNED)
     taken = [one for one in planned.select_related("appointment") if (one.heater_id, one.component) in wanted]
-    of = {one.appointment_id: one.appointment for one in taken}
+    of, arriving = {one.appointment_id: one.appointment for one in taken}, arriving_minutes()
     Service.objects.filter(pk__in=[one.pk for one in taken]).delete()
     for appointment in of.values():
         left = list(appointment.services.all())
         if not left:
             appointment.delete()
             continue
-        appointment.minutes = arriving_minutes() + round(60 * sum(service.hours for service in left))
+        appointment.minutes = arriving + round(60 * sum(service.hours for service in left))
         appointment.version += 1
         appointment.save()
     Service.objects.bulk_create(

@@ -82,7 +82,8 @@ def renew(today: datetime.date) -> int:
 def read(today: datetime.date) -> Timed:
     """What was done in one house on one day by one person, and how long they were there; two queries."""
     since = today - LOOKED_BACK
-    visits = Visit.objects.filter(on__gt=since, on__lte=today, minutes__range=(LEAST_MINUTES, MOST_MINUTES))
+    # One that ended early took time for what was not done.
+    visits = Visit.objects.filter(on__gt=since, on__lte=today, ending="", minutes__range=(LEAST_MINUTES, MOST_MINUTES))
     newest = visits.order_by("-on", "-pk")[:MOST_VISITS]
     rows = newest.values_list("pk", "heater__site_id", "on", "technician", "began_at", "minutes")
     coming: dict[tuple[int, datetime.date, str], list[tuple[int, Spell]]] = defaultdict(list)
