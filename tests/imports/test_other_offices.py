@@ -9,8 +9,9 @@ from aquifer.formats import heater_said, said
 from aquifer.formats.cells import BadCell
 from aquifer.heaters.models import Heater, Part
 from aquifer.imports import run as runs
-from aquifer.imports.models import RowAction
+from aquifer.imports.models import ImportState, RowAction
 from aquifer.imports.office_cells import heater_numbers
+from tests.formats.test_other_books import BEFORE_XLSX
 from tests.imports.test_office_list import brought_in, matched, sent, us  # noqa: F401
 from tests.workbooks import workbook
 
@@ -53,6 +54,28 @@ def test_a_row_with_two_heaters_brings_in_both(people):
     # The same list once more adds nothing, of either.
     again = sent(people, SIDE_BY_SIDE)
     assert again.counts == {"same": 5}
+
+
+def test_a_workbook_of_another_program_is_a_list_like_any_other(people):
+    run = runs.start("list", "ours.xls", BEFORE_XLSX, people["planner"])
+    runs.check(run.pk)
+    run.refresh_from_db()
+    assert run.sheets == ["About", "Customers"]
+    run = matched(run)
+    assert {row.number: row.detail["heater"] for row in run.rows.all()} == {
+        4: "gas tank 50 gal", 5: "electric tank 80 gal", 6: "gas tankless",
+    }  # fmt: skip
+    brought_in(run)
+    assert set(Heater.objects.values_list("site__street", "last_flush_year")) == {
+        ("14 Quarry Ln", 2024), ("2 Market Sq", None), ("9 Low St", 2025),
+    }  # fmt: skip
+
+
+def test_what_has_no_table_is_refused_by_its_name(people):
+    run = runs.start("list", "ours.xlsx", b"%PDF-1.7\n", people["planner"])
+    runs.check(run.pk)
+    run.refresh_from_db()
+    assert run.state == ImportState.REFUSED and run.message.startswith("The file is a PDF")
 
 
 GROUPED = """Brightwater customers,,,,,,,,

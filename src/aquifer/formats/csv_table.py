@@ -36,6 +36,27 @@ def decoded(data: bytes) -> str:
     return text
 
 
+def any_text(data: bytes) -> str:
+    """The file's text, in the first encoding that fits; what Windows wrote last, since every byte fits that.
+
+    Raises: UnreadableTable for what is no text.
+    """
+    if data.startswith((b"\xff\xfe", b"\xfe\xff")):
+        encodings: tuple[str, ...] = ("utf-16",)
+    elif data[:200].count(b"\x00") > 20:
+        encodings = ("utf-16-le",)
+    else:
+        encodings = ("utf-8-sig", "cp1252", "latin-1")
+    for encoding in encodings:
+        try:
+            text = data.decode(encoding)
+        except UnicodeDecodeError:
+            continue
+        if "\x00" not in text:
+            return text
+    raise UnreadableTable("The file holds bytes that no table has; is it really a list?")
+
+
 def csv_sheet(text: str) -> Sheet:
     """A CSV file's header and lines; separated by comma, semicolon or tab, whichever its header has most of.
 

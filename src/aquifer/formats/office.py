@@ -7,9 +7,10 @@ import re
 from collections.abc import Iterator
 
 from aquifer.formats.cells import UnreadableTable
+from aquifer.formats.csv_table import any_text
+from aquifer.formats.opened import sheets_of
 from aquifer.formats.said import plainly
 from aquifer.formats.sheet import MOST_BYTES, MOST_COLUMNS, MOST_ROWS, Sheet
-from aquifer.formats.xlsx_table import SIGNATURE, xlsx_lines
 
 _PLACE = re.compile(r"column \d+")
 """How a column without a name is called."""
@@ -20,15 +21,15 @@ _TOTAL = re.compile(r"^(grand )?(total|totals|sum|summe|gesamt|subtotal)\b")
 
 
 def office_sheet(data: bytes, name: str = "") -> Sheet:
-    """The header and lines of somebody's own list; columns without a name are called by their place. Of a workbook the
-    sheet of this name, else the fullest and those that have its columns, as where each route has one.
+    """The header and lines of somebody's own list; columns without a name are called by their place. Of a workbook or
+    page the sheet of this name, else the fullest and those that have its columns, as where each route has one.
 
     Raises: UnreadableTable for what is no table.
     """
     if len(data) > MOST_BYTES:
         size, most = len(data) / 1e6, MOST_BYTES / 1e6
         raise UnreadableTable(f"The file has {size:.0f} MB; at most {most:.0f} MB are read. Split it.")
-    candidates = xlsx_lines(data) if data.startswith(SIGNATURE) else {"": list(_csv_lines(_text(data)))}
+    candidates = sheets_of(data) or {"": list(_csv_lines(any_text(data)))}
     fullest = name if name in candidates else max(candidates, key=lambda one: _filled(candidates[one]), default="")
     sheet = _sheet(candidates.get(fullest, []))
     others = {} if name in candidates else {one: lines for one, lines in candidates.items() if one != fullest}
@@ -85,24 +86,6 @@ def _sheet(lines: list[tuple[int, list[str]]]) -> Sheet:
     # Above each part of a list its header may stand once more.
     rest = [line for line in lines[at + 1 :] if _words(line[1]) != again]
     return Sheet(header, _lines(rest, len(header)), title)
-
-
-def _text(data: bytes) -> str:
-    """The file's text, in the first encoding that fits; what Windows wrote last, since every byte fits that."""
-    if data.startswith((b"\xff\xfe", b"\xfe\xff")):
-        encodings: tuple[str, ...] = ("utf-16",)
-    elif data[:200].count(b"\x00") > 20:
-        encodings = ("utf-16-le",)
-    else:
-        encodings = ("utf-8-sig", "cp1252", "latin-1")
-    for encoding in encodings:
-        try:
-            text = data.decode(encoding)
-        except UnicodeDecodeError:
-            continue
-        if "\x00" not in text:
-            return text
-    raise UnreadableTable("The file holds bytes that no table has; is it really a list?")
 
 
 def _csv_lines(text: str) -> Iterator[tuple[int, list[str]]]:

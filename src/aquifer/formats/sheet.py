@@ -3,6 +3,7 @@
 Rows are numbered as a spreadsheet shows them: the header is row 1.
 """
 
+import datetime
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 
@@ -71,6 +72,19 @@ def _lines(numbered: Iterator[tuple[int, list[str]]], width: int) -> Iterator[tu
             cells.pop()
         if any(cell.strip() for cell in cells):
             yield number, cells
+
+
+def as_text(value: object) -> str:
+    """A workbook's value as the cell of a text file would have it."""
+    if value is None:
+        return ""
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    if isinstance(value, datetime.datetime):
+        return value.date().isoformat()
+    if isinstance(value, float):
+        return repr(value).removesuffix(".0")
+    return str(value)
 
 
 def own_names(sheet: Sheet, columns: list[Column]) -> dict[str, Matched]:

@@ -3,7 +3,6 @@
 Source: Office Open XML, ISO/IEC 29500; the workbook is a zip archive of XML parts.
 """
 
-import datetime
 import io
 import zipfile
 from collections.abc import Iterator
@@ -14,7 +13,7 @@ from openpyxl.utils.exceptions import InvalidFileException
 from openpyxl.worksheet.worksheet import Worksheet
 
 from aquifer.formats.cells import UnreadableTable
-from aquifer.formats.sheet import MOST_BYTES, MOST_COLUMNS, MOST_ROWS, Sheet, sheet_of
+from aquifer.formats.sheet import MOST_BYTES, MOST_COLUMNS, MOST_ROWS, Sheet, as_text, sheet_of
 
 SIGNATURE = b"PK\x03\x04"
 MOST_PARTS = 2000
@@ -40,13 +39,13 @@ def xlsx_lines(data: bytes) -> dict[str, list[tuple[int, list[str]]]]:
     return {str(sheet.title): list(islice(_numbered(sheet), MOST_ROWS + 1)) for sheet in _sheets(data)}
 
 
-def sheet_names(data: bytes) -> list[str]:
-    """The names of a workbook's sheets in their order; none for what is no workbook. Raises: as ``xlsx_sheet``."""
-    return [str(sheet.title) for sheet in _sheets(data)] if data.startswith(SIGNATURE) else []
+def xlsx_names(data: bytes) -> list[str]:
+    """The names of a workbook's sheets in their order. Raises: as ``xlsx_sheet``."""
+    return [str(sheet.title) for sheet in _sheets(data)]
 
 
 def _sheets(data: bytes) -> list[Worksheet]:
-    _refuse_bombs(data)
+    refuse_bombs(data)
     try:
         book = load_workbook(io.BytesIO(data), read_only=True, data_only=True, keep_links=False)
         sheets = book.worksheets
@@ -57,7 +56,8 @@ def _sheets(data: bytes) -> list[Worksheet]:
     return list(sheets)
 
 
-def _refuse_bombs(data: bytes) -> None:
+def refuse_bombs(data: bytes) -> None:
+    """Raises: UnreadableTable for an archive that is broken or unpacks to more than is read."""
     if len(data) > MOST_BYTES:
         size, most = len(data) / 1e6, MOST_BYTES / 1e6
         raise UnreadableTable(f"The file has {size:.0f} MB; at most {most:.0f} MB are read. Split it.")
@@ -78,18 +78,6 @@ def _numbered(sheet: Worksheet) -> Iterator[tuple[int, list[str]]]:
     sheet.reset_dimensions()
     try:
         for number, values in enumerate(sheet.iter_rows(max_col=MOST_COLUMNS + 1, values_only=True), start=1):
-            yield number, [_text(value) for value in values]
+            yield number, [as_text(value) for value in values]
     except (zipfile.BadZipFile, KeyError, ValueError, OSError, SyntaxError, TypeError, IndexError) as error:
         raise UnreadableTable(f"The sheet breaks off ({type(error).__name__}). {_WHY}") from None
-
-
-def _text(value: object) -> str:
-    if value is None:
-        return ""
-    if isinstance(value, bool):
-        return "yes" if value else "no"
-    if isinstance(value, datetime.datetime):
-        return value.date().isoformat()
-    if isinstance(value, float):
-        return repr(value).removesuffix(".0")
-    return str(value)

@@ -15,8 +15,8 @@ from aquifer.errors import Conflict, Invalid
 from aquifer.forecasts.recompute import recompute_all, recompute_some
 from aquifer.formats.cells import UnreadableTable
 from aquifer.formats.csv_table import table_lines
+from aquifer.formats.opened import sheet_names
 from aquifer.formats.sheet import WHY_REFUSED, Matched, Sheet, plain
-from aquifer.formats.xlsx_table import sheet_names
 from aquifer.heaters import duplicates
 from aquifer.heaters.models import Heater
 from aquifer.history import marks

@@ -202,12 +202,12 @@ function SendForm({ onSent }: { onSent: (id: number) => void }) {
       </Choice>
       <div>
         <label htmlFor="file" className="mb-1 block font-semibold">
-          File <span className="font-normal text-soft">CSV or XLSX</span>
+          File <span className="font-normal text-soft">CSV or a workbook</span>
         </label>
         <input
           id="file"
           type="file"
-          accept=".csv,.xlsx,text/csv"
+          accept=".csv,.tsv,.txt,.xlsx,.xls,.ods,.xml,.htm,.html,text/csv"
           onChange={(event) => setFile(event.target.files?.[0] ?? null)}
           className={clsx(
             'block w-full rounded-md border border-rule bg-sheet p-2 file:mr-3 file:rounded',
@@ -380,9 +380,9 @@ function Explained() {
   return (
     <div className="h-full overflow-y-auto p-6" tabIndex={0} role="region" aria-label="What a file may have">
       <p className="max-w-2xl text-lead">
-        Send the list as your office keeps it, as CSV or XLSX: one row with customer, address and heaters. You are asked
-        once what its columns and its words mean. Nothing is refused for a cell: what cannot be read stays as a note,
-        and you see it before anything is written.
+        Send the list as your office keeps it, as CSV, a workbook (XLSX, XLS, ODS) or a saved page: one row with
+        customer, address and heaters. You are asked once what its columns and its words mean. Nothing is refused for a
+        cell: what cannot be read stays as a note, and you see it before anything is written.
       </p>
       <p className="mt-3 max-w-2xl text-soft">
         A file with towns or postcodes and where they are puts the sites on the map; send it first or later.
