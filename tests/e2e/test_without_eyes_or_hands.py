@@ -6,6 +6,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from aquifer.heaters.models import Heater
+from aquifer.rounds.models import Appointment
 from aquifer.visits.models import Visit
 from tests.e2e.conftest import comes_true, settled
 from tests.e2e.test_keyboard import Keys
@@ -104,6 +105,7 @@ def test_acts_of_the_rounds_are_heard_and_leave_one_where_one_was(person, planne
 
 
 def test_a_page_at_four_times_its_size_shows_its_board(person, planned):
+    of_the_day = Appointment.objects.filter(on=planned.on).count()
     page = person("planner").goes_to(f"/rounds?on={planned.on}")
     for size in ({"width": 720, "height": 450}, {"width": 320, "height": 256}):
         page.set_viewport_size(size)
@@ -111,7 +113,8 @@ def test_a_page_at_four_times_its_size_shows_its_board(person, planned):
         ropes = page.get_by_role("group", name="Rounds of the day").bounding_box()
         assert ropes["height"] > 400 and ropes["width"] > 600
         boxes = [one.bounding_box() for one in page.locator("[aria-keyshortcuts=m][data-row]").all()]
-        assert len(boxes) > 3 and min(one["height"] for one in boxes if one) >= 8
+        # How many a day has hangs on how far the search came; all of them are there, and none is too flat to see.
+        assert len(boxes) >= of_the_day > 0 and min(one["height"] for one in boxes if one) >= 8
     page.goto(page.url.split("?")[0] + "/season")
     settled(page)
     assert page.get_by_role("group", name=re.compile("^Hours planned")).bounding_box()["height"] > 200
