@@ -180,7 +180,7 @@ def test_cancelling_writes_nothing(as_role, base):
         ("tag,site,kind\nA,S1,gas_tank\n".encode("utf-16"), "UTF-16"),
         (b"tag,site,kind\nA\xe9,S1,gas_tank\n", "row 2, column 1"),
         (b"tag,site\nA,S1\n", "'kind' is missing"),
-        (b"%PDF-1.7\n\x00\x01", "no table"),
+        (b"%PDF-1.7\n\x00\x01", "has none"),
         (b"tag,site,kind," + b",".join(b"c%d" % n for n in range(300)) + b"\n", "303 columns"),
         (b"PK\x03\x04 not a workbook", "CSV UTF-8"),
     ],

@@ -21,11 +21,11 @@ class KindSaid:
 
 
 _AT_ONCE = re.compile(
-    r"tankless|on demand|durchlauf|instant|continuous flow|doorstrom|de paso|"
-    r"\b(combi|kombi|combi ?boiler|kombitherme|geiser|istant\w*|esquentador)\b"
+    r"tankless|on demand|durchlauf|instant|continuous flow|doorstrom|de paso|geiser|"
+    r"\b(combi|kombi|combi ?boiler|kombitherme|istant\w*|esquentador)\b"
 )
 _GAS = {"ng", "lp", "lpg", "propane", "natural", "nat", "gaz"}
-_GLUED_E = re.compile(r"(^|\d ?-?)e\b|\be ?-?\d\d\d?\b|kleinspeicher")
+_GLUED_E = re.compile(r"(^|\d ?-?)e\b|\be ?-?\d\d\d?\b|kleinspeicher|\bclose-?in\b|resisten[cz]|heizstab")
 _GLUED_GAS = re.compile(r"^g$|\b(g|ng|lp) ?-?\d\d\d?\b")
 _NO_FUEL = {"gasket", "gaskets", "gastado", "gastada"}
 _HEAT_PUMP = {"hp", "hpwh", "hybrid", "wp", "thermodynamique", "aerotermia"}
@@ -51,7 +51,11 @@ def kind(text: str) -> KindSaid | None:
         return KindSaid(HeaterKind.GAS_TANKLESS)
     if words & _HEAT_PUMP or re.search(r"heat pump|warmepumpe|warmtepomp|bomba de calor|pompe a chaleur", said):
         return KindSaid(HeaterKind.HEAT_PUMP_TANK)
-    if "indire" in said or "solar" in said or (words & {"boiler", "kessel"} and not compound):
+    if (
+        "indire" in said
+        or ("solar" in said and not gas and not electric)
+        or (words & {"boiler", "kessel"} and not compound and not electric)
+    ):
         return KindSaid(HeaterKind.INDIRECT_TANK)
     if words & {"rv", "camper", "motorhome", "vehicle", "boat"}:
         return KindSaid(HeaterKind.MOBILE_TANK)
@@ -88,6 +92,13 @@ _CHANGED = re.compile(
 """What is said before the day since when a rod is there: "repl 2021", "2 rods 2023"."""
 
 
+_GONE_THEN = re.compile(
+    r"^(verbraucht|used up|gone|eaten|spent|aufgebraucht|gastado|esaurito|epuisee?)\W+"
+    r"(?=(replaced|repl|new|changed|neu|ersetzt|changee?)\b.*\d)"
+)
+"""What was found of the old one, before what is said of the new one."""
+
+
 @dataclass(frozen=True)
 class RodSaid:
     alloy: str = ""
@@ -116,11 +127,16 @@ def rod(text: str, today: datetime.date, day_first: bool, unit: str) -> RodSaid 
         return RodSaid(Alloy.NONE)
     if re.search(r"\b(powered|(power|pwr) anode|fremdstrom)\b", said):
         return RodSaid(Alloy.POWERED)
-    if re.fullmatch(r"(verbraucht|used up|gone|eaten|spent|aufgebraucht|gastado|esaurito|epuisee?)\.?", said):
+    if re.fullmatch(
+        r"(verbraucht|used up|gone|eaten|spent|aufgebraucht|gastad[ao]|agotad[ao]|esaurito|epuisee?)\.?", said
+    ):
         return RodSaid(used_up=True)
     if re.fullmatch(r"(orig|original|factory|erste|never|nie|jamais|nunca|nooit)\.?", said):
         return RodSaid(original=True)
-    said = _CHANGED.sub("", said)
+    said = _CHANGED.sub("", _GONE_THEN.sub("", said))
+    said = re.sub(
+        r"(?<=\d) (replaced|repl|new|changed|vervangen|neu|ersetzt|getauscht|changee?|cambiad[ao])$", "", said
+    )
     if re.fullmatch(r"'\d\d|(19|20)\d\d|\d{1,2}[/-](\d\d|\d{4})|\d{4}-\d\d-\d\d(t.*)?", said):
         return RodSaid(fitted_on=day(said, today, day_first).on)
     if re.fullmatch(r"[\d.,]+ ?(mm|cm|in|\")?", said):

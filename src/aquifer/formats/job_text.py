@@ -80,7 +80,10 @@ _GRADES = (
     (RodGrade.WORN, r"\bworn\b|\bsome left"),
     (RodGrade.LIKE_NEW, r"like new|\bgood\b|\bok\b"),
 )
-_LEFT = re.compile(r"(?:(\d{1,3}) ?%|\b([1-4])/([2-5])\b) ?(gone|used|consumed|worn|eaten|left|remain\w*|good)")
+_LEFT = re.compile(
+    r"(?:(\d{1,3}) ?%|\b([1-4])/([2-5])\b) ?"
+    r"(gone|used|consumed|worn|eaten|left|remain\w*|good|verbraucht|aufgebraucht|weg|ubrig|rest)"
+)
 _NEW = r"(?<!like )\bnew\b|\breplaced\b|\binstalled\b|\bswapped\b|\bchanged\b|\bneu\b|erneuert|ersetzt|getauscht"
 _WELL = r"\bok\b|\bgood\b|\bfine\b|\bworks\b|\bi\.? ?o\b|schliesst dicht|gepruft"
 _OUTCOMES = (
@@ -172,7 +175,7 @@ def _rod(said: str, used: str) -> list[Understood]:
     grade = _first(_GRADES, said)
     if told := _LEFT.search(said):
         share = float(told[1]) / 100 if told[1] else float(told[2]) / float(told[3])
-        gone = 1 - share if told[4].startswith(("left", "remain", "good")) else share
+        gone = 1 - share if told[4].startswith(("left", "remain", "good", "ubrig", "rest")) else share
         grade = list(RodGrade)[sum(gone >= cut for cut in ANODE.grade_cuts)]
     found: list[Understood] = [{"task": Task.ANODE_INSPECTION, "grade": grade}] if grade else []
     return found + _renewed(said, used, r"anode", Task.ANODE_REPLACEMENT)

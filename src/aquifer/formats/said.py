@@ -61,7 +61,9 @@ _MONTHS |= {
     "janv": 1, "janvier": 1, "fevr": 2, "fevrier": 2, "mars": 3, "avr": 4, "avril": 4, "juin": 6, "juil": 7,
     "juillet": 7, "aout": 8, "septembre": 9, "octobre": 10, "novembre": 11, "decembre": 12, "enero": 1, "febrero": 2,
     "marzo": 3, "abril": 4, "mayo": 5, "junio": 6, "julio": 7, "agosto": 8, "septiembre": 9, "octubre": 10,
-    "noviembre": 11, "diciembre": 12,
+    "noviembre": 11, "diciembre": 12, "ene": 1, "abr": 4, "ago": 8, "dic": 12, "gennaio": 1, "gen": 1, "febbraio": 2,
+    "aprile": 4, "maggio": 5, "mag": 5, "giugno": 6, "giu": 6, "luglio": 7, "lug": 7, "settembre": 9, "set": 9,
+    "ottobre": 10, "ott": 10, "dicembre": 12,
 }  # fmt: skip
 ABOUT_YEARS = 2.0
 """How far off a year may be that somebody writes with "~" or "?". Assumption."""
@@ -71,7 +73,7 @@ def day(text: str, today: datetime.date, day_first: bool, of_this_year: bool = F
     """A day, a month or a year, as sure as it was written. Parameters: day_first, how 3/4/2019 is meant where both can
     be so; of_this_year, whether 5/24 and Mar 22 may be days of a year that nobody wrote, and so are none.
     Raises: BadCell for what is no date, or lies ahead."""
-    said = plainly(text)
+    said = plainly(_without_hand(text))
     if of_this_year and (found := _DAY_OR_YEAR.fullmatch(said)) and int(found[1] or found[2]) <= 31:
         raise BadCell(f"{text[:40]!r} has no year")
     if said.rstrip(".") in _NOBODY_KNOWS or said in _BEFORE_US or _NO_DAY.fullmatch(said):
@@ -95,6 +97,20 @@ def day(text: str, today: datetime.date, day_first: bool, of_this_year: bool = F
     return When(middle, "known")
 
 
+_HAND = r"(?!(?:AM|PM|KW|WK|JAN|FEB|MAR|APR|MAY|JUN|JUL|AUG|SEP|OCT|NOV|DEC)\b)[A-Z]{2,3}"
+_HAND_BESIDE = re.compile(
+    rf"(?<=\d)\s*[-/,;(]?\s*(?:(?:[bB]y|[vV]on|[pP]ar|[dD]oor|[pP]or)\s+[^\W\d]+|{_HAND})\)?\.?$"
+    rf"|^{_HAND}\s*[:/ -]\s*(?=\d)"
+)
+"""By whom, behind or before a day: "5/2024 KB", "12.08.25 / JT", "3/24 by Kit"."""
+
+
+def _without_hand(text: str) -> str:
+    """A day without the letters of whoever came on it; what is left has a month or a year in full."""
+    left = _HAND_BESIDE.sub("", text.strip())
+    return left if re.search(r"\d\s?[./-]\s?\d|\d{4}|^[^\W\d]+\.?[ '-]+\d", left) else text
+
+
 def age(text: str, today: datetime.date, day_first: bool) -> When:
     """The same of a column of ages, where a figure alone is years. Raises: BadCell, as ``day``."""
     alone = re.fullmatch(r"\s*[~?>]?\s*\d{1,2}\s*[~?+]?\s*", text)
@@ -109,10 +125,12 @@ _AGE = re.compile(
 _ABOUT = re.compile(r"[~?]|^c\. ?(?=\d)|\b(about|approx|around|circa|ca|ungefahr|etwa)\b\.?|(?<=\d)\s?ish\b|-ish\b")
 _BESIDE_A_DAY = re.compile(
     r"^(installed|inst|put in|new|since|various|mixed|between|eingebaut|seit|flushed|flush|descaled|serviced|svcd?|"
-    r"done|cleaned|last(?! y)|replaced|repl|changed|gespult|entkalkt)\b[.:, ]*(in |on )?(?=\S)"
+    r"done|cleaned|last(?! y)|replaced|repl|changed|gespult|entkalkt|desc|descale|annual|pm|gewartet|gereinigt|"
+    r"detartre|vidange|fait|le|limpiado|pulito|ontkalkt|vernieuwd|vervangen|"
+    r"nieuw|nuevo|nueva|nouveau|nuovo|neu)\b[.:, ]*(in |on |le |am )?(?=\S)"
 )
 """What is said before a day of what was done on it."""
-_DONE_BEHIND = re.compile(r"(?<=\d)[ ,(-]+(ok|done|good|flushed|descaled|serviced|fine|ja|yes)[ .!)]*$")
+_DONE_BEHIND = re.compile(r"(?<=\d)[ ,(-]+(ok|done|good|flush(ed)?|descaled?|serviced?|svc|pm|fine|ja|yes)[ .!)]*$")
 """What is said behind it."""
 _BEFORE = re.compile(r"(?:pre|before|prior to|older than|vor|avant|antes de)\b[\s-]*(\d{4})|<\s*(\d{4})")
 OLDER_YEARS = 5
@@ -167,7 +185,7 @@ def _span(said: str, today: datetime.date, day_first: bool) -> tuple[datetime.da
     if (found := _PART.fullmatch(said)) and (part := found[1] or found[4]):
         year, (low, high) = _year(found[2] or found[3], today), _PARTS[part.replace(" ", "")]
         return _one(year, low, 1, said)[0], _month(year, high, said)[1]
-    if found := re.fullmatch(r"(\d{4})\s*(?:-|–|to|bis|/)\s*(\d{4})", said):
+    if found := re.fullmatch(r"(\d{4})\s*(?:-|–|to|bis|/|or|oder|ou|of)\s*(\d{4})", said):
         if found[1] <= found[2]:
             return _one(int(found[1]), 1, 1, said)[0], _one(int(found[2]), 12, 31, said)[0]
     elif re.fullmatch(r"\d{5}(\.\d+)?", said):
@@ -306,6 +324,12 @@ def amount(text: str, kind: Quantity, unit: str, low: float, high: float) -> Amo
     raise BadCell(f"{text[:40]!r} cannot be so")
 
 
+def unit_behind(text: str, kind: Quantity) -> str:
+    """The unit that is written behind a figure; empty where none is, or one that is not known."""
+    found = _FIGURE.fullmatch(re.sub(r"\s+", " ", text.strip().lower()))
+    return _UNIT_WORDS[kind].get(found[4].strip(" .()"), "") if found else ""
+
+
 def number(text: str, low: float, high: float) -> float | None:
     """A figure without a unit; of "5-6" the middle. Raises: BadCell."""
     if is_unknown(text):
@@ -368,7 +392,7 @@ def person(text: str) -> str:
     return said[:160]
 
 
-_PHONE = re.compile(r"\+?[\d()./\s-]{6,}\d")
+_PHONE = re.compile(r"\+?\(?\d[\d()./\s-]{5,}\d")
 
 
 def phones(text: str) -> list[str]:
@@ -406,6 +430,8 @@ def address(text: str) -> Address:
     if "," in said and (found := _POSTCODE.search(said)):
         *states, postcode = found[1].split()
         state, said = " ".join(states).upper(), said[: found.start()].strip(" ,")
+    # "12 bis, rue des Tanneurs": behind the number of the house no town begins.
+    said = re.sub(r"^(\d+(?: ?(?:bis|ter|quater|[a-d]))?),\s*(?=[^\W\d])", r"\1 ", said, flags=re.IGNORECASE)
     street, _, town = (part.strip() for part in said.rpartition(","))
     if not street:
         street, town = town, ""

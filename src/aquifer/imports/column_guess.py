@@ -5,13 +5,13 @@ says one thing over cells that say another is not believed where something else 
 """
 
 import re
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 
 from aquifer.core.units import WRITTEN, Quantity, Unit
 from aquifer.formats import heater_said
 from aquifer.formats.cells import BadCell, Column
-from aquifer.formats.said import is_unknown, plainly
+from aquifer.formats.said import is_unknown, plainly, unit_behind
 from aquifer.formats.sheet import Matched
 from aquifer.imports import column_names, entry, office_cells, row_cells
 from aquifer.imports.entry import Entry, How
@@ -45,18 +45,31 @@ def by_name(table: Table, name: str) -> Column | None:
     return by_name(table, without_unit) if without_unit and without_unit != said else None
 
 
-def written(column: Column, name: str, units: Mapping[Quantity, Unit]) -> str:
-    """The unit that a column's name says, else the one that the company writes in."""
+def written(column: Column, name: str, units: Mapping[Quantity, Unit], cells: Iterable[str] = ()) -> str:
+    """The unit that a column's name says, else the one that most of its cells do, else the one that the company writes
+    in."""
     for word in reversed(plain(name).split()):
         for way in (word, column_names.UNITS.get(word, ""), f"°{word}", f"°{word}h"):
             if way in column.ways:
                 return way
+    if said_by_cells := _unit_of_cells(column, cells):
+        return said_by_cells
     for quantity in units:
         if WRITTEN.get(quantity) and list(WRITTEN[quantity]) == list(column.ways):
             way = entry.way_of(units, quantity)
             # What the program writes itself needs no word.
             return way if way in column.ways and way != next(iter(column.ways)) else ""
     return ""
+
+
+def _unit_of_cells(column: Column, cells: Iterable[str]) -> str:
+    """The only unit that sizes of a column have behind them, where most have one: who writes it at each other tank
+    means it at the rest. Of hardness a unit stands where it is another than the rest's."""
+    if column.name != "size":
+        return ""
+    told = [cell for cell in cells if re.search(r"\d", cell)]
+    units = [unit for cell in told if (unit := unit_behind(cell, Quantity.VOLUME))]
+    return units[0] if len({*units}) == 1 and 2 * len(units) >= len(told) and units[0] in column.ways else ""
 
 
 @dataclass(frozen=True)

@@ -52,7 +52,7 @@ LIST_NAMES = {
         "kd nr",
     ),
     "company": ("company", "company name", "business", "business name", "firma"),
-    "first_name": ("first name", "first", "given name", "vorname"),
+    "first_name": ("first name", "first", "given name", "forename", "vorname", "prenom", "voornaam"),
     "customer": (
         "bill to",
         "customer name",
@@ -65,7 +65,12 @@ LIST_NAMES = {
         "last name",
         "last",
         "surname",
+        "family name",
         "nachname",
+        "achternaam",
+        "cognome",
+        "apellido",
+        "apellidos",
     ),
     "house_number": ("house no", "house number", "house", "street no", "street number", "hausnummer", "hausnr", "hnr"),
     "apartment": ("apt", "apartment", "suite", "ste", "unit no", "address 2", "addr 2", "address line 2"),
@@ -208,7 +213,7 @@ LIVES_THERE = r"\b(tenant|resident|occupant|mieter|bewohner|locataire|inquilino|
 LIKE = (
     ("note", r"warrant|garantie|balance|owed|\bnext\b|interval|freq|piped|anodenstrom|\bma$"),
     ("email", r"e ?mail|courriel|correo"),
-    ("second_phone", r"cell|mobile|mobil|\bmob\b|handy|phone 2|2nd ph|alt ph|\btel 2|portable|celular"),
+    ("second_phone", r"cell|mobile|mobil|\bmob\b|handy|\b(gsm|natel)\b|phone 2|2nd ph|alt ph|\btel 2|portable|celular"),
     ("latitude", r"\blat(itude)?$|breitengrad"),
     ("longitude", r"\b(lon|lng|long)(itude)?$|langengrad"),
     ("phone", r"\b(phone|ph|tel|telefon)|telefo|telemov|contact (no|num)"),
@@ -226,7 +231,7 @@ LIKE = (
     ("address", r"\b(site|premises|property|bldg unit)\b"),
     (
         "town",
-        r"\b(town|twn|city|suburb|ort|ville|ciudad|localid\w*|plaats|woonplaats|gemeinde|village|poblacion|citta)\b",
+        r"\b(town|twn|city|suburb|ort|ville|ciudad|localid\w*|plaats|woonplaats|gemeinde|village|poblacion|citta|commune|comune|localite|gemeente|stad|colonia|barrio|municipio)\b",
     ),
     ("customer", r"\b(customer|client|klient|klant|bill|kunde|name|naam|nome|nombre|nom\b|who)"),
     ("customer", LIVES_THERE),
@@ -238,19 +243,27 @@ LIKE = (
     ("model", r"\b(model|mdl)"),
     ("make", r"\b(make|mfr|manuf(acturer)?|hersteller|marque|marca)\b"),
     ("expansion_tank", r"\bexpansion\b|\bexp (tank|vessel|tk)\b|^exp$|ausdehnung|\b[xe] ?tank\b|^ag( l)?$"),
-    ("relief_valve", r"\b(t p|tp|tpr|tprv|ptr|relief)\b|sicherheitsventil|soupape"),
+    ("relief_valve", r"\b(t p|tp|tpr|tprv|ptr|relief)\b|sicherheits(ventil|gruppe)|soupape|groupe (de )?securite"),
+    ("relief_valve", r"\bvalv\w+ (de|di) (seguridad|alivio|sicurezza)|veiligheids(ventiel|groep)|inlaatcombinatie"),
     ("last_flush", r"flush|last (pm|svc|serv|maint)|descal|wartung|entkalk|entretien|vidange|onderhoud"),
     ("last_flush", r"mantenimiento|manutenzione|manutencao|(ultimo|dernier) (servicio|service)|\bserviced\b"),
+    (
+        "last_flush",
+        r"detartr|ontkalk|limpieza|pulizia|\b(derniere?|ultim[ao]|laatste|letzter?) (visite|revision|visita|beurt|kd)",
+    ),
+    ("last_flush", r"kundendienst|\bman?tt?o\b"),
     ("last_flush", r"\blast( done| visit| date| time)?$"),
-    ("anode", r"anode|anodo|\brod\b"),
+    ("anode", r"anode|anodo|\brod\b|\bvarilla\b"),
     ("softener", r"soft|entharter|enthartung|adoucisseur|descalcificador|ablandador|ontharder"),
+    ("hardness", r"^th\b"),
     ("hardness", r"\bhard|grain|harte|durete|durezz?a|hardheid|\bkalk\b"),
     ("pressure", r"\b(psi|prv|bar|kpa|presion|static)\b|\bpress|druck"),
     ("setpoint", r"\b(temp|set(point| at)?|t?stat|thermostat)\b|temperatu|consigne|soll ?temp|\bset ?point"),
     ("installed", r"install|instalacion|\binst\b|\bput in|in service|\b(year|yr|age|built|annee|ano|anno|old)\b"),
     ("installed", r"\bcommissioned\b|\bcomm(issioning)? date\b|baujahr|bouwjaar|einbau|inbetrieb|\bfitted\b|\bmade\b"),
+    ("installed", r"mise en service|\bpose\b|eingebaut|geplaatst|plaatsing|messa in"),
     ("installed", r"herstelldat|\b(mfg|mfd|manufactured)\b"),
-    ("size", r"\b(size|capacit|capacidad|cap|volum|inhalt|inhoud|liter|litres|lit[rt][oi]s?|galones)"),
+    ("size", r"\b(size|capacit|capacidad|cap|volum|\w*inhalt|inhoud|contenance|liter|litres|lit[rt][oi]s?|galones)"),
     ("location", r"\b(loc|location|where|room|standort)"),
     ("address", r"\b(loc|location|where|standort)\b"),
     (
@@ -260,7 +273,7 @@ LIKE = (
     ("kind", r"\b(heater|htr|unit|asset|system|what)\b"),
     ("people", r"people|persons|personen|occup|household"),
     ("well", r"\bwell|water (source|src)|brunnen"),
-    ("note", r"note|remark|comment|bemerk|notiz|memo|remarque|observac|opmerking|\bnotas?\b"),
+    ("note", r"note|remark|comment|bemerk|notiz|memo|remarque|observa|opmerking|commentaire|anmerk|hinweis|\bnotas?\b"),
     ("hardness", r"\b(gpg|ppm|dh|fh|mmol)\b"),
     ("size", r"\b(gals?|gallons|l|ltr)\b"),
     ("kind", r"\btank(less)?\b"),
@@ -269,7 +282,7 @@ LIKE = (
 """What a name of such a list is like, where it is none of those; of several the first is the likeliest."""
 UNITS = {
     "gallon": "gal", "gallons": "gal", "litre": "l", "litres": "l", "liter": "l", "litros": "l", "litri": "l",
-    "inch": "in", "inches": "in", "f": "°f", "mg": "mg/l", "mmol": "mmol/l",
+    "inch": "in", "inches": "in", "f": "°f", "mg": "mg/l", "mmol": "mmol/l", "grains": "gpg", "grain": "gpg",
 }  # fmt: skip
 """Words in a column's name that say its unit."""
 UNIT_WORDS = {"l", "gal", "mm", "cm", "in", "c", "f", "kpa", "psi", "bar", "kw", "gpg", "ppm", "dh", "fh", *UNITS}

@@ -149,10 +149,14 @@ class _Heaters:
         self._by_place: dict[tuple[str, str], list[Heater]] = {}
         self._by_name: dict[str, list[Heater]] = {}
         self._by_start: dict[str, list[tuple[str, set[str], Heater]]] = {}
+        self._by_beginning: dict[str, list[tuple[list[str], list[str], Heater]]] = {}
         sites = {site.pk: site for site in Site.objects.select_related("customer").filter(archived_at__isnull=True)}
         for heater in Heater.objects.in_service().order_by("tag"):
             site = sites[heater.site_id]
             at = (said.plainly(site.customer.name), likeness(site.street, ""))
+            names_of, streets = _words_of(at[0]), _words_of(at[1])
+            for beginning in {word[:_BEGINNING] for word in names_of}:
+                self._by_beginning.setdefault(beginning, []).append((names_of, streets, heater))
             self._by_place.setdefault(at, []).append(heater)
             self._by_place.setdefault(("", at[1]), []).append(heater)
             names = {at[0], at[0].rpartition(" ")[2]}
@@ -179,6 +183,20 @@ class _Heaters:
         ]
         return alike if len({heater.site_id for heater in alike}) == 1 else []
 
+    def _shortened(self, name: str, street: str) -> list[Heater]:
+        """Those at the only site of somebody whose name has all words of this one, however short, in a street that is
+        called so: "Pike Elem." in "School Rd" is Pike Elementary, 1 School Road. Who has no name is nobody."""
+        words, ways = _words_of(name), [word for word in _words_of(street) if len(word) > 2 or word.isdigit()]
+        longest = max(words, key=len, default="")
+        if len(longest) < _BEGINNING:
+            return []
+        alike = [
+            heater
+            for names, streets, heater in self._by_beginning.get(longest[:_BEGINNING], [])
+            if _all_in(words, names) and all(way in streets for way in ways)
+        ]
+        return alike if len({heater.site_id for heater in alike}) == 1 else []
+
     def of(self, customer: str, address: str, tasks: set[Task], says_tankless: bool) -> tuple[Heater | None, str]:
         """The heater that is meant, and what is doubtful about it. Parameters: says_tankless, whether the book calls it
         so."""
@@ -190,6 +208,7 @@ class _Heaters:
             heaters = self._by_name.get(name, [])
             if len({heater.site_id for heater in heaters}) > 1:
                 return None, ""
+        heaters = heaters or self._shortened(name, street)
         if not heaters:
             return None, ""
         wanted = True if tasks & _TANKS else False if tasks & _TANKLESS else None
@@ -200,6 +219,21 @@ class _Heaters:
         ] or heaters
         doubt = f"one of {len(fitting)} there: {', '.join(one.tag for one in fitting)}" if len(fitting) > 1 else ""
         return fitting[0], doubt
+
+
+_BEGINNING = 4
+"""Letters of a word by which a longer one is known; a shorter may begin anybody's. Assumption."""
+
+
+def _words_of(text: str) -> list[str]:
+    return re.findall(r"[^\W_]+", said.plainly(text))
+
+
+def _all_in(words: list[str], names: list[str]) -> bool:
+    """Whether each word is one of the names, or the beginning of one that is longer than a syllable."""
+    return all(
+        any(name == word or (len(word) >= _BEGINNING and name.startswith(word)) for name in names) for word in words
+    )
 
 
 def _start(street: str) -> str:

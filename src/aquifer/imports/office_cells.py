@@ -68,6 +68,7 @@ def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entr
     """Each row as it was understood."""
     entries: list[Entry] = []
     numbers, above = heater_numbers(sheet.header), dict[str, str]()
+    heading: Entry | None = None
     # A list of one house says above its columns whose it is.
     of_title = _OF_WHAT.sub("", sheet.title)
     house = "" if any(match.column in {*WHOSE, "account"} for match in matches.values()) else of_title
@@ -95,9 +96,13 @@ def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entr
                 kinds.setdefault(numbers[name], []).append((name, match, text[:2000]))
                 continue
             _read(of, name, match, text[:2000], how)
+        counted = entry.said("count")
         for number_of, pieces in kinds.items():
             of = entry if number_of == 1 else others[number_of][0]
             _read(of, *row_cells.whole_kind(pieces), how)
+        if entry.of_one_cell and counted == 1 + len(entry.of_one_cell):
+            # They are counted, and each is described.
+            entry.cells["count"] = 1
         if house:
             entry.cells["customer"] = house
         where = _put_together(entry)
@@ -111,6 +116,7 @@ def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entr
         for other in entry.others:
             other.cells.setdefault("location", where)
         _share(entry, sheet.header, cells, matches, how)
+        heading = _under(entry, cells, matches, heading)
         if is_total(cells):
             entry.cells["total"] = True
         elif entries:
@@ -148,6 +154,8 @@ def _share(entry: Entry, header: Iterable[str], cells: Iterable[str], matches: M
     """What the row says once of the heaters of one cell is true of each; what it says as often is each one's own."""
     for name, cell in zip(header, cells, strict=True):
         match = matches.get(name, Matched(""))
+        if match.column == "serial":
+            _own_serials(entry, cell)
         if match.column not in _OF_EACH:
             continue
         parts = [part for part in re.split(r"\s*(?:[/;&\r\n]|\band\b)\s*", cell) if part]
@@ -172,12 +180,38 @@ def _share(entry: Entry, header: Iterable[str], cells: Iterable[str], matches: M
                 of.cells.setdefault(match.column, entry.cells[match.column])
 
 
+def _own_serials(entry: Entry, cell: str) -> None:
+    """As many serial numbers as heaters are one each."""
+    parts = [part for part in re.split(r"\s*(?:[,;/&\r\n]|\band\b)\s*", cell) if part]
+    if len(parts) > 1 and len(parts) == entry.said("count") and not entry.others:
+        _told_apart(entry, len(parts))
+    if 1 < len(parts) == 1 + len(entry.of_one_cell):
+        for of, part in zip([entry, *entry.of_one_cell], parts, strict=True):
+            of.cells["serial"] = part
+
+
 def _told_apart(entry: Entry, number: int) -> None:
     """So many of the same as entries of their own, since something is said of each."""
     entry.cells["count"] = 1
     own = {name: entry.cells[name] for name in {*OF_A_HEATER, "vent"} & entry.cells.keys() - _OF_EACH}
     entry.of_one_cell += [Entry(entry.number, dict(own)) for _ in range(number - 1)]
     entry.others += entry.of_one_cell
+
+
+def _under(entry: Entry, cells: Iterable[str], matches: Mapping[str, Matched], heading: Entry | None) -> Entry | None:
+    """A row that names a house of a customer, and those below it, which name its parts and no address. Returns: the
+    heading that the next row stands under."""
+    if any(match.column in ("address", "street") for match in matches.values()):
+        return None
+    own = entry.cells
+    if "address" in own:
+        is_alone = sum(bool(cell.strip()) for cell in cells) == 1
+        return entry if is_alone and "customer" in own and not entry.has_heater else None
+    if heading and entry.has_heater and own.get("customer"):
+        heading.cells["heads"] = True
+        own["location"] = ", ".join(one for one in (own["customer"], own.get("location")) if one)
+        own |= {name: heading.cells[name] for name in ("customer", "address")}
+    return heading
 
 
 def _as_above(entry: Entry, before: Entry) -> None:

@@ -76,6 +76,8 @@ def _decide(entry: Entry, register: "_Register", usual: HeaterKind, way: How) ->
     key = " · ".join(part for part in (name, street) if part)[:200]
     if entry.said("total"):
         return PlannedRow(entry.number, RowAction.LEFT_OUT, key, {"left out": "it adds up the others"})
+    if entry.said("heads"):
+        return PlannedRow(entry.number, RowAction.LEFT_OUT, key, {"left out": "a heading: whose the rows below it are"})
     if not name and not street:
         return PlannedRow(entry.number, RowAction.LEFT_OUT, key, {"left out": "neither a customer nor an address"})
     if any(said.is_gone(note) for note in entry.notes):

@@ -50,10 +50,11 @@ def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
     elif column == "last_flush":
         _read_flush(entry, name, text, how)
     elif column == "relief_valve":
-        if re.search(r"\d", text) or said.is_unknown(text):
+        is_proof = re.search(r"test|check|exercis|gepruft|prufung", said.plainly(name))
+        if not is_proof and (re.search(r"\d", text) or said.is_unknown(text)):
             cells["relief_valve"] = said.day(text, how.today, how.day_first)
         else:
-            # How it is, and not since when it is there.
+            # How it is or was found, and not since when it is there.
             entry.notes.append(f"{name}: {text}")
     elif column == "expansion_tank":
         _read_expansion_tank(cells, text, match.written or "l")
@@ -92,6 +93,12 @@ def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
         if found_serial := _SERIAL_BESIDE.search(text):
             cells.setdefault("serial", found_serial[1])
             text = text[: found_serial.start()].strip()
+        if len(parts := re.split(r"\s*/\s*|\s*\|\s*", text)) == _IN_ONE and re.search(
+            r"serial|s n\b|s/n", said.plainly(name)
+        ):
+            if not said.is_unknown(parts[2]):
+                cells.setdefault("serial", parts[2])
+            text = " ".join(part for part in parts[:2] if not said.is_unknown(part))
         if not said.is_unknown(text):
             cells["maker"], _, cells["model"] = (part.strip() for part in _make(text).partition(" "))
     elif not said.is_unknown(text):
@@ -123,10 +130,31 @@ def _read_flush(entry: Entry, name: str, text: str, how: How) -> None:
     elif year and said.plainly(text) in _MARKS:
         when = said.day(year[0], how.today, how.day_first)
     else:
-        when = said.day(text, how.today, how.day_first)
+        when = _latest(text, how)
     before = entry.said("last_flush")
     if before is None or before.on is None or (when.on and when.on > before.on):
         entry.cells["last_flush"] = when
+
+
+def _latest(text: str, how: How) -> said.When:
+    """The day that a cell says, or the latest of several in it; those on which it was not done are none of them.
+    Raises: BadCell where none is read."""
+    parts = [part for part in re.split(r"\s*(?:[,;&+]|\band\b)\s*", text) if part]
+    if len(parts) == 1 or re.fullmatch(r"[^\W\d]+\.? \d{1,2}, \d{4}", text):
+        return said.day(text, how.today, how.day_first)
+    days = []
+    for part in parts:
+        if not _MISSED.search(said.plainly(part)):
+            with contextlib.suppress(BadCell):
+                days.append(said.day(part, how.today, how.day_first))
+    known = [when for when in days if when.on]
+    if 2 * len(days) < len(parts) or not known:
+        return said.day(text, how.today, how.day_first)
+    return max(known, key=lambda when: when.on or datetime.date.min)
+
+
+_MISSED = re.compile(r"\b(miss(ed)?|skip\w*|not|no|none|declin\w*|cancel\w*|due|next)\b")
+"""Said of a service that was not done."""
 
 
 def _read_town(cells: dict[str, Cell], text: str) -> None:
@@ -213,6 +241,8 @@ def _has_size(text: str) -> bool:
 
 
 _SERIAL_BESIDE = re.compile(r"[\s,;/-]*\b(?:s ?/ ?n|sn|ser(?:ial)?)\b[ .:#-]*(?:no[ .:]*)?(\S+)$", re.IGNORECASE)
+_IN_ONE = 3
+"""Make, model and serial number, in one cell."""
 _REMARKS = {"remarks", "remark", "notes", "note", "comment", "comments", "bemerkung", "bemerkungen", "notiz", "info"}
 
 
