@@ -166,6 +166,94 @@ def test_whose_the_rows_below_it_are_stands_in_a_heading(people):
     ]
 
 
+ON_CARDS = """Account,Customer & site,Equipment on site,Last PM,Water,Remarks
+1201,"Hobbs, Pat
+RFD 3
+Sable Falls 00433
+(555) 555-0111","1) 50 gal elec, Ostrand, 2018
+2) tankless LP, Kelmarsh KX-9, 2023",9/15/25,"28 gr, well, iron",gate code 4471
+1202,"Pine Inn LLC
+attn: Marta
+1 Pine Way
+Sable Falls 00431
+Tel. 555-555-0180
+desk@example.com","3 x 100 gal NG PV, new 2022",Sep-26,softened,"before 6am
+no parking in front"
+1203,"Yun Dental
+14 Center St, Ste 2
+Sable Falls 00431","20 gal elec (2015)",,city 12 gpg,
+1204,"Hobbs Garage
+RFD 4
+Sable Falls 00433",removed,n/a,,
+"""
+
+
+def test_a_card_in_a_cell_is_taken_apart_by_its_lines(people):
+    run, told = read(people, ON_CARDS)
+    assert told[5]["left out"] == "Equipment on site: removed"
+    assert (told[2]["hardness"], told[4]["hardness"]) == ("28.0 gpg", "12.0 gpg") and "hardness" not in told[3]
+    assert "attn: Marta" in told[3]["note"]
+    brought_in(run)
+    found = Heater.objects.order_by("pk").values_list(
+        "site__customer__name", "site__street", "site__town", "site__customer__phone", "site__customer__email", "kind"
+    )
+    pine = ("Pine Inn LLC", "1 Pine Way", "Sable Falls", "555-555-0180", "desk@example.com", "gas_tank")
+    assert list(found) == [
+        ("Pat Hobbs", "RFD 3", "Sable Falls", "(555) 555-0111", "", "electric_tank"),
+        ("Pat Hobbs", "RFD 3", "Sable Falls", "(555) 555-0111", "", "gas_tankless"),
+        pine, pine, pine,
+        ("Yun Dental", "14 Center St, Ste 2", "Sable Falls", "", "", "electric_tank"),
+    ]  # fmt: skip
+    sites = {heater.site.street: heater.site for heater in Heater.objects.select_related("site__zone")}
+    assert sites["1 Pine Way"].softened is True and sites["RFD 3"].zone.supply == "well"
+
+
+FROM_A_FORM = """Timestamp,Tech,Customer Name,Service Address,Heater,Flush performed?,Sediment,Anode,T&P tested?,Notes
+9/15/2026 9:14:03,Kit,Pat Hobbs,RFD 3,Electric tank,Yes,Heavy,75% gone - replaced,"Yes, reseated",declined exp tank
+9/16/2026 10:02:44,Dana,Pine Inn,1 Pine Way,Gas tank (1 of 3),Yes,Light,Not checked,Yes - drips after,TP replaced
+9/16/2026 10:55:10,Dana,Pine Inn,1 Pine Way,Gas tank (2 of 3),No,,,No,valve seized could not drain
+9/16/2026 11:20:00,Dana,Pine Inn,1 Pine Way,#3,Yes,None,,,T&Ps all ok
+9/16/2026 11:40:00,Dana,Pine Inn,1 Pine Way,#3,No,Heavy,,,no time
+10/1/2026 8:00:00,Kit,Yun Dental,14 Center St,Electric tank,Yes,None,Good,Yes,
+"""
+
+
+def test_the_answers_of_a_form_are_what_was_done_to_the_heater_it_counts(people):
+    brought_in(read(people, ON_CARDS)[0])
+    _, told = read(people, FROM_A_FORM, "jobs")
+    tags = dict(Heater.objects.values_list("tag", "pk"))
+    pine = sorted(Heater.objects.filter(site__street="1 Pine Way").values_list("pk", flat=True))
+    assert [tags[told[row]["heater"]] for row in (3, 4, 5)] == pine
+    assert all("which heater" not in detail for row, detail in told.items() if row != 2)
+    assert told[2]["understood"] == (
+        "flush: heavy; anode inspection: mostly gone; anode replacement; relief valve exercise: flows and reseats"
+    )
+    assert told[3]["understood"] == "flush: trace; relief valve exercise: flows and weeps; relief valve replacement"
+    assert told[4]["understood"] == "not understood: it stays as a note"
+    assert told[5]["understood"] == "flush: none; relief valve exercise: flows and reseats"
+    assert told[6]["understood"] == "not understood: it stays as a note"
+    assert told[7]["understood"] == (
+        "flush: none; anode inspection: like new; relief valve exercise: flows and reseats"
+    )
+
+
+OF_A_SCHOOL = """Asset Tag,Status,Building,Floor/Room,Asset Type,Energy Source,Capacity (gal),Install Date,Last Maint.
+WH-0012,Active,North Hall,B/012,Domestic Water Heater,Natural Gas,100,44562,45901
+WH-0020,Retired,South Hall,1/104,Domestic Water Heater,Electric,40,39814,41000
+WH-0021,Active,South Hall,1/104,Domestic Water Heater,Electric,50,44200,
+WH-0030,Spare - in storage,Shop,,Domestic Water Heater,Electric,30,,
+"""
+
+
+def test_what_is_retired_or_in_storage_is_not_looked_after(people):
+    run, told = read(people, OF_A_SCHOOL)
+    assert (told[3]["left out"], told[5]["left out"]) == ("Status: Retired", "Status: Spare - in storage")
+    brought_in(run)
+    assert sorted(Heater.objects.values_list("site__customer__name", "location")) == [
+        ("North Hall", "B/012"), ("South Hall", "1/104"),
+    ]  # fmt: skip
+
+
 IN_FULL = """Customer,Street,City,Equipment 1,Equipment 2
 Pike Hollow Elementary,1 School Rd,Pike Hollow,100g NG,
 Grange Hall,RR 2 Box 19,Pike Hollow,30g LP,

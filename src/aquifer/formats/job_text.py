@@ -31,7 +31,7 @@ _DEPOSIT = r"(sand|grit|sediment|scale|deposit|flakes?|crud|mud|white|lime|gunk)
 _BLOCKED = r"drain (is |was )?(plugged|blocked|clogged)|(would not|wouldn'?t) drain|verstopft"
 _THINGS = (
     ("expansion tank", r"\b(exp|expansion|xt)\b( tank)?|ausdehnung"),
-    ("valve", r"\bt ?[&+/]? ?p\b|\btprv?\b|relief|sicherheitsventil"),
+    ("valve", r"\bt ?[&+/]? ?ps?\b|\btprv?\b|relief|sicherheitsventil"),
     ("rod", r"\banode|(?<!flame )\brod\b|opferanode"),
     ("descale", r"descal|\bacid\b|entkalk"),
     ("screen", r"\bscreens?\b|sieb|inlet filter"),
@@ -67,9 +67,10 @@ _REMOVED = (
     (Removed.HEAVY, r"\blots\b|\bheavy|\bfull of\b|\bloaded|half (a )?bucket|1/2 bucket|bucket|viel\b"),
     (
         Removed.NONE,
-        r"(?<!till )(?<!until )(?<!til )(?<!ran )(?<!runs )\b(clear|clean)\b|nothing (came )?out|sauber|klar",
+        r"(?<!till )(?<!until )(?<!til )(?<!ran )(?<!runs )\b(clear|clean)\b|nothing (came )?out|"
+        r"sediment none\b|sauber|klar",
     ),
-    (Removed.TRACE, r"\btrace|\ba bit\b|\blittle\b|cup\b|wenig"),
+    (Removed.TRACE, r"\btrace|\ba bit\b|\blittle\b|\blight\b|cup\b|wenig"),
     (Removed.MODERATE, r"\bqt\b|\bquart|\bsome\b|\bmoderate|\bsand\b|\bwhite\b"),
 )
 _TEXTURES = ((Texture.SAND, r"\bsand"), (Texture.FLAKES, r"\bflak|\bwhite\b|\bchips?\b"))
@@ -105,7 +106,7 @@ W = TypeVar("W", bound=str)
 def findings(text: str, parts: str = "") -> list[Understood]:
     """What was done and found, as findings by their fields. Parameters: parts, what was used."""
     said, used = plainly(text.replace("½", "1/2").replace("–", "-").replace("’", "'")), plainly(parts)
-    about = _by_thing(re.sub(r"\bt ?[&+/] ?p\b", "t&p", said))
+    about = _by_thing(re.sub(r"\bt ?[&+/] ?ps?\b", "t&p", said))
     found: list[Understood] = []
     for thing, read in _READS:
         if thing in about:

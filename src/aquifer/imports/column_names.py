@@ -184,6 +184,7 @@ JOB_NAMES = {
 }
 """In a job book."""
 JOB_LIKE = (
+    ("done", r"\bsediment\b"),
     ("note", r"\b(no|nr|number|num|qty|hrs|hours|amt|amount|rate|price|total|cost|betrag|time|code|id|wo|auftrag)$"),
     ("on", r"\b(date|day|datum|fecha|data|when|on)\b|\bcompl"),
     ("customer", r"\b(cust\w*|client\w*|name|kunde|klant|owner|who|bill|account)\b"),
@@ -199,7 +200,9 @@ JOB_LIKE = (
 """What a name of a job book is like."""
 NOT_YET = re.compile(r"\b(sched\w*|due|next|plan\w*|booked|invoice|inv|paid)\b")
 """Days other than that on which it was done."""
-THING_NAMED = re.compile(r"\b(flush(ed)?|descaled?|anode|t p|exp tank|expansion tank|inlet screen)\b")
+THING_NAMED = re.compile(
+    r"\b(flush(ed)?|descaled?|anode|t p( valve)?( tested| exercised)?|exp tank|expansion tank|inlet screen|sediment)\b"
+)
 DONE = {"y", "yes", "x", "done", "ja", "j", "true", "1", "\u2713", "\u2714"}
 NOT_DONE = {
     "n", "no", "none", "nein", "false", "0", "-", "not done", "due", "overdue", "pending", "open", "later", "next time",
@@ -228,7 +231,7 @@ LIKE = (
     ("state", r"\b(state|region|province)$"),
     ("customer", r"\bowners?\b|eigentumer"),
     ("address", r"addr|adress|\badres\b|anschrift|direccion|indirizzo|morada|objekt"),
-    ("address", r"\b(site|premises|property|bldg unit)\b"),
+    ("address", r"(?<!\bon )\b(site|premises|property|bldg unit)\b"),
     (
         "town",
         r"\b(town|twn|city|suburb|ort|ville|ciudad|localid\w*|plaats|woonplaats|gemeinde|village|poblacion|citta|commune|comune|localite|gemeente|stad|colonia|barrio|municipio)\b",
@@ -272,7 +275,7 @@ LIKE = (
     ),
     ("kind", r"\b(heater|htr|unit|asset|system|what)\b"),
     ("people", r"people|persons|personen|occup|household"),
-    ("well", r"\bwell|water (source|src)|brunnen"),
+    ("well", r"\bwell|water (source|src)|brunnen|^water$"),
     ("note", r"note|remark|comment|bemerk|notiz|memo|remarque|observa|opmerking|commentaire|anmerk|hinweis|\bnotas?\b"),
     ("hardness", r"\b(gpg|ppm|dh|fh|mmol)\b"),
     ("size", r"\b(gals?|gallons|l|ltr)\b"),
@@ -287,7 +290,9 @@ UNITS = {
 """Words in a column's name that say its unit."""
 UNIT_WORDS = {"l", "gal", "mm", "cm", "in", "c", "f", "kpa", "psi", "bar", "kw", "gpg", "ppm", "dh", "fh", *UNITS}
 """All of those, and the units themselves."""
-NAME_AND_ADDRESS = re.compile(r"(name|customer|client|kunde)\s*([/&,+]|and|und)\s*(addr|adress|anschrift)")
+NAME_AND_ADDRESS = re.compile(
+    r"(name|customer|client|kunde)\s*([/&,+]|and|und)\s*(addr|adress|anschrift|site|location|premises)"
+)
 """A column of names with the address beside them; "Customer address" has the address alone."""
 VALUES = (
     ("phone", re.compile(r"\+?[\d()./ -]{7,18}(?<!\d{4}-\d\d-\d\d)(?<!\d/\d{4})")),

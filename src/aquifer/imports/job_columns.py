@@ -121,12 +121,21 @@ def told_by_name(name: str, cell: str) -> str:
     thing = column_names.THING_NAMED.search(plain(name))
     if not thing or len(words) > LONGEST_WORD:
         return cell
+    if thing[0] == "sediment" and words in ("none", "no", "0"):
+        return "sediment none"
     if words in column_names.NOT_DONE or said.is_unknown(cell):
         return ""
     what = "flushed" if thing[0].startswith("flush") else "descaled" if thing[0].startswith("descal") else thing[0]
     if words in column_names.DONE:
         return what
+    what = re.sub(r" (valve|tested|exercised)\b", "", what)
     return f"{what} {'replaced' if _RENEWED.fullmatch(words) else cell}"
+
+
+def is_about(name: str, thing: str) -> bool:
+    """Whether a column's name names this thing, of those that a book may name."""
+    found = column_names.THING_NAMED.search(plain(name))
+    return bool(found and found[0].startswith(thing))
 
 
 _RENEWED = re.compile(r"(repl(ace|aced)?|new( one)?|changed?|renewed)( ok)?")

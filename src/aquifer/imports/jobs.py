@@ -50,6 +50,7 @@ def plan(
     """Decide for every row what it would do: a visit with what was understood, or left out with the reason."""
     way, given = how(timezone.localdate()), matches or {}
     heaters = _Heaters()
+    is_flush_said = any(match.column == "done" and job_columns.is_about(name, "flush") for name, match in given.items())
     planned = []
     for number, cells in sheet.lines:
         told: dict[str, list[str]] = {}
@@ -59,6 +60,11 @@ def plan(
                 if column == "done" and not (text := job_columns.told_by_name(name, text)):
                     continue
                 told.setdefault(column, []).append(text)
+        if is_flush_said and not any(text.startswith("flush") for text in told.get("done", [])):
+            # How much came out of a tank that was not flushed is no flush.
+            left = [text for text in told.get("done", []) if text.startswith("sediment")]
+            told["done"] = [text for text in told.get("done", []) if text not in left]
+            told.setdefault("note", []).extend(left)
         row = {name: ("; " if name == "done" else " ").join(values) for name, values in told.items()}
         planned.append(_decide(number, row, heaters, way))
     known = set(
@@ -95,7 +101,8 @@ def _decide(number: int, row: Mapping[str, str], heaters: "_Heaters", way: How) 
     if not understood and _NOT_THERE.search(said.plainly(text)):
         return left("nobody was there, or nothing was done")
     tasks = {Task(str(one["task"])) for one in understood}
-    heater, doubt = heaters.of(customer, address, tasks, says_tankless=bool(_OF_TANKLESS.search(text)))
+    beside = f"{text} {row.get('note', '')}"
+    heater, doubt = heaters.of(customer, address, tasks, bool(_OF_TANKLESS.search(text)), _counted(beside))
     if heater is None:
         return left("no such customer at this address is on record")
     understood = [_as_at(HeaterKind(heater.kind), one, text) for one in understood]
@@ -129,6 +136,18 @@ def _as_at(kind: HeaterKind, one: Mapping[str, Cell], text: str) -> dict[str, Ce
     if kind.is_tank:
         return {**one, "task": Task.FLUSH}
     return {name: value for name, value in one.items() if name != "removed_l"}
+
+
+_WHICH = re.compile(r"\b([1-9]) of ([2-9])\b|(?<!\w)#([1-9])\b")
+
+
+def _counted(text: str) -> tuple[int, int]:
+    """Which of how many is meant: "2 of 3", "#2" of nobody knows how many; of several nothing is told."""
+    found = _WHICH.findall(said.plainly(text))
+    if len({*found}) != 1:
+        return 0, 0
+    number, among, alone = found[0]
+    return (int(number), int(among)) if number else (int(alone), 0)
 
 
 def _taken(text: str) -> int | None:
@@ -197,9 +216,11 @@ class _Heaters:
         ]
         return alike if len({heater.site_id for heater in alike}) == 1 else []
 
-    def of(self, customer: str, address: str, tasks: set[Task], says_tankless: bool) -> tuple[Heater | None, str]:
+    def of(
+        self, customer: str, address: str, tasks: set[Task], says_tankless: bool, which: tuple[int, int] = (0, 0)
+    ) -> tuple[Heater | None, str]:
         """The heater that is meant, and what is doubtful about it. Parameters: says_tankless, whether the book calls it
-        so."""
+        so; which, that it is the second of three, where it says so."""
         street = likeness(said.address(address).street, "")
         name = said.plainly(customer)
         heaters = self._by_place.get((name, street)) or self._by_place.get(("", street)) or self._begins(street, name)
@@ -217,6 +238,9 @@ class _Heaters:
         fitting = [
             heater for heater in heaters if wanted is None or HeaterKind(heater.kind).is_tank is wanted
         ] or heaters
+        number, among = which
+        if number and (among == len(fitting) or not among) and number <= len(fitting):
+            return fitting[number - 1], ""
         doubt = f"one of {len(fitting)} there: {', '.join(one.tag for one in fitting)}" if len(fitting) > 1 else ""
         return fitting[0], doubt
 

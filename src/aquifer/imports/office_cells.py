@@ -11,7 +11,7 @@ from aquifer.formats.cells import BadCell, Column, measured, text_up_to, word
 from aquifer.formats.office import is_total
 from aquifer.formats.sheet import Matched, Sheet
 from aquifer.heaters.models import Heater
-from aquifer.imports import row_cells
+from aquifer.imports import card_cells, row_cells
 from aquifer.imports.entry import BOUNDS, OF_A_HEATER, UNKNOWN, Entry, How
 from aquifer.imports.tables import Table
 
@@ -78,6 +78,9 @@ def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entr
         kinds: dict[int, list[tuple[str, Matched, str]]] = {}
         for name, cell in zip(sheet.header, cells, strict=True):
             match = matches.get(name, Matched(""))
+            if match.column in ("customer", "address") and card_cells.is_card(cell):
+                card_cells.read_card(entry, name, cell[:2000])
+                continue
             if between := _LINES.get(match.column):
                 # Where a line ends in a cell another would set a comma.
                 cell = re.sub(r"[,;]?\s*[\r\n]+\s*", between, cell.strip())

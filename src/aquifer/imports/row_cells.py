@@ -19,9 +19,14 @@ def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
     cells = entry.cells
     if column == "note":
         own = said.plainly(name)
+        if own in _STANDING and _OUT_OF_CARE.search(said.plainly(text)):
+            cells["gone"] = f"{name}: {text}"
         entry.notes.append(text if own in _REMARKS else f"{name}: {text}")
     elif column in BOUNDS:
         _read_figure(entry, name, match, text, how)
+    elif column == "kind" and _NO_HEATER.fullmatch(said.plainly(text)):
+        cells["gone"] = f"{name}: {text}"
+        entry.notes.append(f"{name}: {text}")
     elif column == "kind":
         first, *others = _each_heater(text)
         _read_kind(entry, name, match, first, how)
@@ -68,8 +73,14 @@ def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
         plain = said.plainly(text)
         if re.search(r"\bsoft(ened|ener)?\b", plain) and not re.search(r"\b(not|un)", plain):
             cells.setdefault("softener", True)
+        if harder := _HARDNESS_BESIDE.search(plain):
+            with contextlib.suppress(BadCell):
+                _read_figure(entry, name, Matched("hardness"), harder[0], how)
         is_mains = re.search(r"\b(city|mains|muni|municipal|town|public)\b", plain)
-        cells["well"] = bool(re.search(r"\b(well|brunnen)\b", plain)) or (False if is_mains else said.yes(text))
+        if re.search(r"\b(well|brunnen)\b", plain) or is_mains:
+            cells["well"] = not is_mains or bool(re.search(r"\b(well|brunnen)\b", plain))
+        elif not cells.keys() & {"softener", "hardness"}:
+            cells["well"] = said.yes(text)
     elif column == "apartment":
         if not said.is_unknown(text):
             bare = re.fullmatch(r"[\w-]+", text) and not re.match(r"(apt|unit|ste|suite|floor)\b", text, re.IGNORECASE)
@@ -241,6 +252,16 @@ def _has_size(text: str) -> bool:
 
 
 _SERIAL_BESIDE = re.compile(r"[\s,;/-]*\b(?:s ?/ ?n|sn|ser(?:ial)?)\b[ .:#-]*(?:no[ .:]*)?(\S+)$", re.IGNORECASE)
+_STANDING = {"status", "state of asset", "standing", "zustand", "stand", "statut", "estado", "active"}
+"""Columns that say whether it is looked after at all."""
+_OUT_OF_CARE = re.compile(
+    r"\b(retired|removed|disposed|inactive|scrapped|decommissioned|spare|in storage|out of service|demolished|former|"
+    r"ausgebaut|stillgelegt|entsorgt)\b|^(no|n)$"
+)
+_NO_HEATER = re.compile(
+    r"(removed|taken out|scrapped|decommissioned|no (water )?heater|no wh|none there|ausgebaut|entfernt)\b.*"
+)
+_HARDNESS_BESIDE = re.compile(r"\d+(?:[.,]\d+)? ?(?:gr|gpg|grains?|ppm|mg/l|°?dh|°?fh)\b")
 _IN_ONE = 3
 """Make, model and serial number, in one cell."""
 _REMARKS = {"remarks", "remark", "notes", "note", "comment", "comments", "bemerkung", "bemerkungen", "notiz", "info"}

@@ -1,0 +1,71 @@
+"""A cell that holds a whole card: the name in its first line, below it the street, the town, and how to reach them."""
+
+import re
+
+from aquifer.formats import said
+from aquifer.formats.cells import BadCell
+from aquifer.imports.entry import Entry
+
+LINES = 3
+"""Lines of a cell from which it is a card: a name, a street and something else."""
+_TO_WHOM = re.compile(r"(attn|att|c/o|contact|ask for|z\. ?hd)\b", re.IGNORECASE)
+_LABEL = re.compile(r"^(tel|phone|ph|cell|mobile|fax|e-?mail|mail)[.: ]+", re.IGNORECASE)
+_NUMBER = re.compile(r"\+?\(?\d[\d()./\s-]{5,}\d")
+_TOWN = re.compile(r"[^\d]*[^\W\d][^\d]*[ ,]\d{4,5}(-\d{4})?|\d{4,5} [^\W\d].*")
+"""A town with its postcode behind or before it."""
+
+
+def lines_of(cell: str) -> list[str]:
+    """The lines of a cell that say something."""
+    return [line for line in (re.sub(r"\s+", " ", one).strip(" ,;") for one in re.split(r"[\r\n]+", cell)) if line]
+
+
+def is_card(cell: str) -> bool:
+    """Whether a cell holds a card: lines enough, the first a name, and one below it that begins or ends as a street or
+    a town does."""
+    lines = lines_of(cell)
+    return (
+        len(lines) >= LINES
+        and not re.match(r"\d", lines[0])
+        and any(_TOWN.fullmatch(line) or re.match(r"\d+\w? [^\W\d]", line) for line in lines[1:])
+    )
+
+
+def read_card(entry: Entry, name: str, cell: str) -> None:
+    """Whose it is, where, and how they are reached; what is none of it is a note."""
+    first, *rest = lines_of(cell)
+    cells = entry.cells
+    cells.setdefault("customer", said.person(first))
+    street: list[str] = []
+    for line in rest:
+        bare = _LABEL.sub("", line)
+        if "@" in bare and " " not in bare:
+            cells.setdefault("email", bare[:254])
+        elif _NUMBER.fullmatch(bare):
+            _keep_number(entry, name, bare)
+        elif _TO_WHOM.match(line):
+            entry.notes.append(f"{name}: {line}")
+        elif _TOWN.fullmatch(line) or (street and "town" not in cells and not re.search(r"\d", line)):
+            there = said.address(f"-, {line}")
+            cells["town"] = there.town
+            for of, beside in (("state", there.state), ("postcode", there.postcode)):
+                if beside:
+                    cells.setdefault(of, beside)
+        elif len(street) > 1 or "town" in cells:
+            entry.notes.append(f"{name}: {line}")
+        else:
+            street.append(line)
+    if street:
+        cells.setdefault("address", said.Address(", ".join(street)[:200]))
+
+
+def _keep_number(entry: Entry, name: str, text: str) -> None:
+    free = next((one for one in ("phone", "second_phone") if one not in entry.cells), "")
+    try:
+        number, _ = said.phone(text)
+    except BadCell:
+        free = ""
+    if free:
+        entry.cells[free] = number
+    else:
+        entry.notes.append(f"{name}: {text}")
