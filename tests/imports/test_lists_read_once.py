@@ -5,6 +5,7 @@ import pytest
 
 from aquifer.heaters.models import Heater
 from aquifer.imports.models import RowAction
+from aquifer.visits.models import Visit
 from tests.imports.test_office_list import brought_in, matched, sent, us  # noqa: F401
 
 pytestmark = pytest.mark.usefixtures("us")
@@ -283,6 +284,32 @@ def test_names_and_streets_in_short_are_those_of_the_only_one_they_fit(people):
         6: None, 7: None, 8: None,
     }  # fmt: skip
     assert told[4]["which heater"].startswith("one of 2 there")
+
+
+BY_BILLS = """Invoice #,Invoice Date,Bill To,Job Address,Item,Qty,Description,Amount
+8801,09/15/2025,Grange Hall,RR 2 Box 19,PM-WH,1,Annual water heater maintenance: drain & flush,149.00
+8801,09/15/2025,Grange Hall,RR 2 Box 19,ANODE,1,"Magnesium anode rod 44"", old one gone, new one in",89.00
+8801,09/15/2025,Grange Hall,RR 2 Box 19,TRIP,1,Trip charge,35.00
+8811,09/16/2026,Grange Hall,RR 2 Box 19,PM-WH,1,"Flushed, lots of sand",149.00
+8812,Sep 2024,Grange Hall,RR 2 Box 19,PM-WH,1,Flushed,149.00
+8813,Sep 2024,Grange Hall,RR 2 Box 19,TP,1,T&P valve installed,62.00
+"""
+
+
+def test_the_lines_of_a_bill_are_one_visit(people):
+    brought_in(read(people, IN_FULL)[0])
+    run, told = read(people, BY_BILLS, "jobs")
+    assert [told[row].get("the same visit as") for row in range(2, 8)] == [None, "row 2", "row 2", None, None, None]
+    assert run.counts == {"create": 4, "same": 2}
+    brought_in(run)
+    visits = Visit.objects.order_by("on", "pk")
+    assert [sorted(finding.task for finding in visit.findings.all()) for visit in visits] == [
+        ["flush"], ["relief_valve_replacement"], ["anode_inspection", "anode_replacement", "flush"], ["flush"],
+    ]  # fmt: skip
+    assert "Trip charge" in visits[2].note
+    # The same bills once more, and one line longer, add no visit.
+    again = sent(people, BY_BILLS + "8801,09/15/2025,Grange Hall,RR 2 Box 19,PAN,1,Drain pan,20.00\n", "jobs")
+    assert again.counts == {"same": 7}
 
 
 @pytest.mark.parametrize(

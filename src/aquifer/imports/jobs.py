@@ -52,6 +52,7 @@ def plan(
     heaters = _Heaters()
     is_flush_said = any(match.column == "done" and job_columns.is_about(name, "flush") for name, match in given.items())
     planned = []
+    visits: dict[tuple[object, ...], PlannedRow] = {}
     for number, cells in sheet.lines:
         told: dict[str, list[str]] = {}
         for name, cell in zip(sheet.header, cells, strict=True):
@@ -67,6 +68,11 @@ def plan(
             told.setdefault("note", []).extend(left)
         row = {name: ("; " if name == "done" else " ").join(values) for name, values in told.items()}
         planned.append(_decide(number, row, heaters, way))
+        if planned[-1].values and _HAS_DAY.search(row.get("on", "")):
+            values = planned[-1].values
+            first = visits.setdefault((values["heater"], values["on"], row.get("technician", "")), planned[-1])
+            if first is not planned[-1]:
+                _join(first, planned[-1])
     known = set(
         Visit.objects.filter(client_id__in=[row.values["visit"] for row in planned if row.values]).values_list(
             "client_id", flat=True
@@ -80,6 +86,26 @@ def plan(
             seen.add(one.values["visit"])
     progress(len(planned), len(planned))
     return planned
+
+
+_HAS_DAY = re.compile(r"\d+\W+(\d+|[^\W\d]+)\W+\d|[^\W\d]{3,}\W+\d+\w*\W+\d{4}|^\d{8}$")
+"""A day with its month and year: what happened in the same month need not be one visit."""
+
+
+def _join(first: PlannedRow, more: PlannedRow) -> None:
+    """A further line of the same visit, as bills have one for each thing that they count: it stands with the first."""
+    own, beside = first.values, more.values
+    for one in beside["findings"]:
+        same = next((of for of in own["findings"] if all(of.get(by) == one.get(by) for by in ("task", "item"))), None)
+        if same is None:
+            own["findings"].append(one)
+        else:
+            same |= {name: value for name, value in one.items() if name not in same}
+    if beside["note"] not in own["note"]:
+        own["note"] = f"{own['note']}; {beside['note']}"[:500]
+    own["minutes"] = max((taken for taken in (own["minutes"], beside["minutes"]) if taken), default=None)
+    beside["visit"] = own["visit"]
+    more.detail["the same visit as"] = f"row {first.number}"
 
 
 def _decide(number: int, row: Mapping[str, str], heaters: "_Heaters", way: How) -> PlannedRow:
