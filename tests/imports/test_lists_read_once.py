@@ -312,6 +312,80 @@ def test_the_lines_of_a_bill_are_one_visit(people):
     assert again.counts == {"same": 7}
 
 
+OF_A_HOUSE_MANAGER = """Nr|Eigentümer|Mieter|Objekt|PLZ Ort|Fabrikat/Typ|Art|Liter|Bj.|VL-Temp|°dH|Entkalkt|Anode|SV
+1|WEG Ahornweg 3-7|-|Ahornweg 3|01234 Tannbach|Ostrand ES 300|Speicher, E-Heizstab|300|2012|60°|19|08/23|2023 neu|i.O.
+2|Fam. Roth|selbst|Birkenstr. 12b|01234 Tannbach|Kelmarsh DLE 21|DLE|—|2019|42|19|–|–|–
+3|Gasthof Krone, Inh. P. Lenz|–|Markt 1|01235 Oberau|Bray G 190|Gasspeicher|190|Bj 08|65|24|vor 3 Jahren|?|tropft
+4|Roth, Ingrid|Fam. Demir|Birkenstr. 14|01234 Tannbach|Thornfell WP 270|Brauchwasser-WP|270|10.2021|55|19|nie|orig.|2021
+5|Stadt Tannbach|Kita|Schulweg 2|01234 Tannbach|Ostrand UT 5|UT-Speicher 5 l (3x)|5||||||
+"""
+
+
+def test_a_house_manager_s_list_is_understood_with_its_dashes(people):
+    run, told = read(people, OF_A_HOUSE_MANAGER)
+    assert not any(name.startswith("not understood") for detail in told.values() for name in detail)
+    assert [told[row]["heater"] for row in range(2, 7)] == [
+        "electric tank 79 gal", "electric tankless", "gas tank 50 gal", "heat pump tank 71 gal",
+        "3 x electric tank 1 gal",
+    ]  # fmt: skip
+    assert [told[row]["put in"] for row in range(2, 6)] == ["about 2012", "about 2019", "about 2008", "2021-10-16"]
+    assert [told[row]["last flush"] for row in range(2, 6)] == ["2023", "unknown", "2023", "never"]
+    assert told[2]["set at"] == "140 °F" and told[5]["relief valve"] == "about 2021"
+    brought_in(run)
+    assert set(Heater.objects.values_list("site__customer__name", "maker", "serial")) == {
+        ("WEG Ahornweg 3-7", "Ostrand", ""), ("Fam. Roth", "Kelmarsh", ""), ("Ingrid Roth", "Thornfell", ""),
+        ("Gasthof Krone, Inh. P. Lenz", "Bray", ""), ("Stadt Tannbach", "Ostrand", ""),
+    }  # fmt: skip
+
+
+FROM_A_MAINFRAME = """Route;Customer;Location Address1;City;Equip;Install Dt;Equip Serial;Last Completed Visit;Hardness
+N1;HOBBS, PATRICK & LU;RFD 3 BOX 11;SABLE FALLS;WTR HTR 50 GAL ELEC DBL ELEMENT;06/01/2018;OS-50-1187;20250915;28
+N1;PINE INN, LLC;1 PINE WAY;SABLE FALLS;WTR HTR COMM 100 GAL 199K NG PWR VNT;07/15/2022;22-1187;20260915;20
+N1;PINE INN, LLC;1 PINE WAY;SABLE FALLS;WTR HTR COMM 100 GAL 199K NG PWR VNT;07/15/2022;22-1188;20260915;20
+N1;YUN DENTAL GROUP, P.C.;14 CENTER ST STE 2;SABLE FALLS;WTR HTR 20 GAL PT OF USE ELEC;00/00/0000;;00000000;12
+N2;GARRITY, T. J. (TOM);9 MILL RD;TILDEN;INST HW TKLS NG 180K COND;2021-05-04;;20251101;"25-30"
+N2;GRANGE HALL;RR 2 BOX 19;TILDEN;SOFTENER 48K;2019-01-01;;;
+"""
+
+
+def test_a_list_in_capitals_with_figures_for_no_day(people):
+    run, told = read(people, FROM_A_MAINFRAME)
+    assert not any(name.startswith("not understood") for detail in told.values() for name in detail)
+    assert [told[row]["last flush"] for row in range(2, 7)] == ["2025", "2026", "2026", "unknown", "2025"]
+    assert told[7]["left out"] == "Equip: SOFTENER 48K" and told[5]["put in"] == "not known"
+    brought_in(run)
+    # What burns 180,000 BTU an hour holds no 180 gallons.
+    assert list(Heater.objects.order_by("pk").values_list("site__customer__name", "kind", "vent", "serial")) == [
+        ("Patrick & Lu Hobbs", "electric_tank", "", "OS-50-1187"),
+        ("Pine Inn, LLC", "gas_tank", "powered", "22-1187"),
+        ("Pine Inn, LLC", "gas_tank", "powered", "22-1188"),
+        ("Yun Dental Group, P.C.", "electric_tank", "", ""),
+        ("T. J. Garrity (TOM)", "condensing_tankless", "", ""),
+    ]
+    assert not any(" gal" in told[6][name] for name in ("heater", "note"))
+
+
+PRINTED_BOOK = """DATE        CUSTOMER            ADDRESS               WORK                                        TECH
+03/04/24    GRANGE HALL         RR 2                  FLUSHED WH 2 QTS SAND REPL ANODE ALUM ROD    KIT
+03/18/24    LOWE                77 COUNTY LINE        FLUSH 2 HTRS, #2 TPV LEAKING REPLACED        DANA
+04/02/24    PIKE IDA            11 MILL RD            NOT HOME                                     KIT
+04/22/24    PIKE IDA            11 MILL RD            DRAINED & FLUSHED CLEAR, ANODE OK 60% LEFT    KIT
+"""
+
+
+def test_a_printed_book_in_capitals_is_understood(people):
+    brought_in(read(people, IN_FULL)[0])
+    _, told = read(people, PRINTED_BOOK, "jobs")
+    assert {row: detail.get("understood", detail.get("left out")) for row, detail in told.items()} == {
+        2: "flush: moderate, sand; anode replacement",
+        3: "flush; relief valve exercise: flows and weeps; relief valve replacement",
+        4: "nobody was there, or nothing was done",
+        5: "flush: none; anode inspection: half",
+    }
+    lowe = Heater.objects.filter(site__customer__name="Lowe Family Trust").order_by("tag")
+    assert told[3]["heater"] == lowe[1].tag
+
+
 @pytest.mark.parametrize(
     ("done", "understood"),
     [

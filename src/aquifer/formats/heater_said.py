@@ -21,11 +21,13 @@ class KindSaid:
 
 
 _AT_ONCE = re.compile(
-    r"tankless|on demand|durchlauf|instant|continuous flow|doorstrom|de paso|geiser|"
+    r"tankless|on demand|durchlauf|\bdle\b|instant|continuous flow|doorstrom|de paso|geiser|"
     r"\b(combi|kombi|combi ?boiler|kombitherme|istant\w*|esquentador)\b"
 )
 _GAS = {"ng", "lp", "lpg", "propane", "natural", "nat", "gaz"}
-_GLUED_E = re.compile(r"(^|\d ?-?)e\b|\be ?-?\d\d\d?\b|kleinspeicher|\bclose-?in\b|resisten[cz]|heizstab")
+_GLUED_E = re.compile(
+    r"(^|\d ?-?)e\b|\be ?-?\d\d\d?\b|kleinspeicher|\bclose-?in\b|resisten[cz]|heizstab|untertisch|\but-?speicher"
+)
 _GLUED_GAS = re.compile(r"^g$|\b(g|ng|lp) ?-?\d\d\d?\b")
 _NO_FUEL = {"gasket", "gaskets", "gastado", "gastada"}
 _HEAT_PUMP = {"hp", "hpwh", "hybrid", "wp", "thermodynamique", "aerotermia"}
@@ -44,12 +46,14 @@ def kind(text: str) -> KindSaid | None:
     gas = bool(words & _GAS or "gas" in compound or _GLUED_GAS.search(said))
     electric = bool(words & _ELECTRIC or compound & _STEMS or "240" in said or _GLUED_E.search(said))
     if said == "t" or words & _TANKLESS or _AT_ONCE.search(said):
-        if "condens" in said or "brennwert" in said:
+        if re.search(r"condens|\bcond\b|brennwert", said):
             return KindSaid(HeaterKind.CONDENSING_TANKLESS)
-        if electric and not gas:
+        if (electric or "dle" in words) and not gas:
             return KindSaid(HeaterKind.ELECTRIC_TANKLESS)
         return KindSaid(HeaterKind.GAS_TANKLESS)
-    if words & _HEAT_PUMP or re.search(r"heat pump|warmepumpe|warmtepomp|bomba de calor|pompe a chaleur", said):
+    if words & _HEAT_PUMP or re.search(
+        r"heat pump|warmepumpe|warmtepomp|bomba de calor|pompe a chaleur|pompa d[ie] calore?", said
+    ):
         return KindSaid(HeaterKind.HEAT_PUMP_TANK)
     if (
         "indire" in said
@@ -60,7 +64,13 @@ def kind(text: str) -> KindSaid | None:
     if words & {"rv", "camper", "motorhome", "vehicle", "boat"}:
         return KindSaid(HeaterKind.MOBILE_TANK)
     if gas:
-        vent = Vent.POWERED if words & {"power", "powervent", "pv"} else Vent.DIRECT if words & {"direct", "dv"} else ""
+        vent = (
+            Vent.POWERED
+            if words & {"power", "powervent", "pv", "pwr"}
+            else Vent.DIRECT
+            if words & {"direct", "dv"}
+            else ""
+        )
         return KindSaid(HeaterKind.GAS_TANK, vent)
     return KindSaid(HeaterKind.ELECTRIC_TANK) if electric or "point of use" in said else None
 
@@ -86,7 +96,8 @@ _COMPOUND = re.compile(r"^(gas|elektro)")
 
 
 _CHANGED = re.compile(
-    r"^([1-4] )?(rods? |anodes? )?(repl(aced)?|new|changed|vervangen|neu|ersetzt|getauscht|changee?|cambiado)?"
+    r"^([1-4] )?(rods? |anodes? )?(repl(aced)?|new|changed|vervangen|neu|ersetzt|getauscht|changee?|cambiad[ao]|"
+    r"sostituito)?"
     r"( rods?| anodes?)?[ .:]*(in )?(?='?\d)"
 )
 """What is said before the day since when a rod is there: "repl 2021", "2 rods 2023"."""

@@ -31,7 +31,7 @@ _DEPOSIT = r"(sand|grit|sediment|scale|deposit|flakes?|crud|mud|white|lime|gunk)
 _BLOCKED = r"drain (is |was )?(plugged|blocked|clogged)|(would not|wouldn'?t) drain|verstopft"
 _THINGS = (
     ("expansion tank", r"\b(exp|expansion|xt)\b( tank)?|ausdehnung"),
-    ("valve", r"\bt ?[&+/]? ?ps?\b|\btprv?\b|relief|sicherheitsventil"),
+    ("valve", r"\bt ?[&+/]? ?ps?\b|\btpr?v?\b|relief|sicherheitsventil"),
     ("rod", r"\banode|(?<!flame )\brod\b|opferanode"),
     ("descale", r"descal|\bacid\b|entkalk"),
     ("screen", r"\bscreens?\b|sieb|inlet filter"),
@@ -196,7 +196,8 @@ def _expansion_tank(said: str, used: str) -> list[Understood]:
 
 def _renewed(said: str, used: str, part: str, task: Task) -> list[Understood]:
     """That a part was renewed, by what is said of it or by the parts that were used."""
-    return [{"task": task}] if re.search(_NEW, said) or re.search(part, used) else []
+    is_new = re.search(_NEW, said) or re.search(rf"\brepl\.? (\w+ ){{0,2}}?({part})", said)
+    return [{"task": task}] if is_new or re.search(part, used) else []
 
 
 def _screen(said: str, used: str) -> list[Understood]:

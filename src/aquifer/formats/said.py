@@ -16,12 +16,15 @@ from aquifer.formats.cells import BadCell
 
 EARLIEST_YEAR = 1950
 _NOBODY_KNOWS = {
-    "", "?", "??", "???", "-", "--", "n/a", "na", "none known", "unknown", "unk", "don't know", "dont know", "dk",
+    "", "?", "??", "???", "-", "--", "\u2013", "\u2014", "n/a", "na", "none known", "unknown", "unk", "don't know",
+    "dont know", "dk",
     "not known", "no idea", "unbekannt", "unleserlich", "label gone", "gone", "illegible", "tbd", "keine angabe",
     "inconnu", "inconnue", "desconocido", "onbekend", "n.v.t", "nvt", "#n/a", "#ref!", "#value!", "null", "nan",
 }  # fmt: skip
 _BEFORE_US = {"before we came", "before us", "before our time", "vor unserer zeit", "pre us"}
-_NO_DAY = re.compile(r"0{4}[-./]00[-./]00.*|00[-./]00[-./]0{2,4}|0?1[-./]0?1[-./]1900|1900-01-01.*|1899-12-3[01].*|0")
+_NO_DAY = re.compile(
+    r"0{8}|0{4}[-./]00[-./]00.*|00[-./]00[-./]0{2,4}|0?1[-./]0?1[-./]1900|1900-01-01.*|1899-12-3[01].*|0"
+)
 """What programs write for a day that nobody entered."""
 _NEVER = {"never", "nie", "no", "none", "not done", "not yet", "keine", "noch nie", "jamais", "nunca", "nooit"}
 _YES = {"y", "yes", "ja", "j", "x", "true", "1", "installed", "vorhanden", "has one", "whole house", "oui", "si"}
@@ -120,14 +123,15 @@ def age(text: str, today: datetime.date, day_first: bool) -> When:
 _DAY_OR_YEAR = re.compile(r"\d{1,2} ?[./-] ?(\d{2})|[a-z]+\.? ?[-/]? ?(\d{2})")
 _AGE = re.compile(
     r"((?:over|more than|uber)\s|>)?\s*(\d{1,2})\s*(\+)?\s*"
-    r"(yrs?|years?|y|jahre?|mos?|months?|monate?)\.?( old| alt| ago| ?\+)?"
+    r"(yrs?|years?|y|jahren?|jahre?|jaar|ans?|anos?|anni|mos?|months?|monaten?|monate?|mois|mes(?:es)?)"
+    r"\.?( old| alt| ago| fa| ?\+)?"
 )
 _ABOUT = re.compile(r"[~?]|^c\. ?(?=\d)|\b(about|approx|around|circa|ca|ungefahr|etwa)\b\.?|(?<=\d)\s?ish\b|-ish\b")
 _BESIDE_A_DAY = re.compile(
     r"^(installed|inst|put in|new|since|various|mixed|between|eingebaut|seit|flushed|flush|descaled|serviced|svcd?|"
     r"done|cleaned|last(?! y)|replaced|repl|changed|gespult|entkalkt|desc|descale|annual|pm|gewartet|gereinigt|"
     r"detartre|vidange|fait|le|limpiado|pulito|ontkalkt|vernieuwd|vervangen|"
-    r"nieuw|nuevo|nueva|nouveau|nuovo|neu)\b[.:, ]*(in |on |le |am )?(?=\S)"
+    r"bj|baujahr|sostituit[oa]|nieuw|nuevo|nueva|nouveau|nuovo|neu)\b[.:, ]*(in |on |le |am )?(?=\S)"
 )
 """What is said before a day of what was done on it."""
 _DONE_BEHIND = re.compile(r"(?<=\d)[ ,(-]+(ok|done|good|flush(ed)?|descaled?|serviced?|svc|pm|fine|ja|yes)[ .!)]*$")
@@ -145,7 +149,7 @@ def _ago(said: str, today: datetime.date) -> tuple[datetime.date, datetime.date]
     if said in ("last yr", "last year", "this year"):
         year = today.year - (said != "this year")
         return datetime.date(year, 1, 1), min(datetime.date(year, 12, 31), today)
-    if not (found := _AGE.fullmatch(said)):
+    if not (found := _AGE.fullmatch(re.sub(r"^(vor|il y a|hace)\s+(?=\d{1,2}\s*[a-z])", "", said))):
         return None
     at_least = bool(found[1] or found[3] or "+" in (found[5] or ""))
     if found[4].startswith("m"):
@@ -308,6 +312,8 @@ def amount(text: str, kind: Quantity, unit: str, low: float, high: float) -> Amo
     if not found:
         raise BadCell(f"{text[:40]!r} is no figure")
     word = found[4].strip(" .()").replace(" ", " ")
+    if word == "°":
+        word = ""
     words = _UNIT_WORDS[kind]
     if word in _SHAPES:
         word = ""
@@ -378,17 +384,30 @@ def yes(text: str) -> bool | None:
     raise BadCell(f"{text[:40]!r} is neither yes nor no")
 
 
+_NO_FIRST_NAME = re.compile(
+    r"(inc|llc|llp|ltd|co|corp|gmbh|ag|kg|p\.? ?c|p\.? ?a|inh|prop|c/o|attn|dba|z\.? ?hd|mgr|md|dds|jr|sr|trustees?)\b",
+    re.IGNORECASE,
+)
+"""What stands behind a comma of a name and is no first name."""
+_LETTERS_ALONE = {"llc", "llp", "pc", "p.c.", "hoa", "ii", "iii", "weg", "sci"}
+
+
+def _capitalized(word: str) -> str:
+    bare = word.casefold().strip(",()")
+    return word.upper() if len(word) == 1 or bare in _LETTERS_ALONE or "." in bare[:-1] else word.capitalize()
+
+
 def person(text: str) -> str:
     """A name as it is said: "WEXCOMBE, Lorne" is Lorne Wexcombe. A company keeps its comma."""
     said = re.sub(r"\s+", " ", text).strip(" ,")
     if beside := re.fullmatch(r"([^()]+?) ?(\([^()]*\))", said):
         return f"{person(beside[1])} {beside[2]}"[:160]
     last, comma, first = said.partition(",")
-    if comma and first.strip() and not re.search(r"\b(inc|llc|ltd|co|corp|gmbh|ag)\b", first, re.IGNORECASE):
+    if comma and first.strip() and not _NO_FIRST_NAME.match(first.strip()):
         said = f"{first.strip()} {last.strip()}"
     if said.isupper() or said.islower():
-        said = " ".join(part.capitalize() if len(part) > 1 else part.upper() for part in said.split(" "))
-    said = " ".join(part.capitalize() if part.isupper() and len(part) > 3 else part for part in said.split(" "))
+        said = " ".join(_capitalized(part) for part in said.split(" "))
+    said = " ".join(_capitalized(part) if part.isupper() and len(part) > 3 else part for part in said.split(" "))
     return said[:160]
 
 

@@ -82,7 +82,7 @@ def _decide(entry: Entry, register: "_Register", usual: HeaterKind, way: How) ->
         return PlannedRow(entry.number, RowAction.LEFT_OUT, key, {"left out": "neither a customer nor an address"})
     if any(said.is_gone(note) for note in entry.notes):
         return PlannedRow(entry.number, RowAction.LEFT_OUT, key, {"left out": "; ".join(entry.notes)[:200]})
-    if gone := entry.said("gone"):
+    if (gone := entry.said("gone")) and not any(own.has_heater and not own.said("gone") for own in entry.heaters):
         return PlannedRow(entry.number, RowAction.LEFT_OUT, key, {"left out": gone[:200]})
     if entry.said("count") == 0:
         return PlannedRow(entry.number, RowAction.LEFT_OUT, key, {"left out": "it counts no heater"})

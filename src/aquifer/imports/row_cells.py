@@ -24,7 +24,7 @@ def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
         entry.notes.append(text if own in _REMARKS else f"{name}: {text}")
     elif column in BOUNDS:
         _read_figure(entry, name, match, text, how)
-    elif column == "kind" and _NO_HEATER.fullmatch(said.plainly(text)):
+    elif column == "kind" and _NO_HEATER.fullmatch(said.plainly(text)) and not heater_said.kind(text):
         cells["gone"] = f"{name}: {text}"
         entry.notes.append(f"{name}: {text}")
     elif column == "kind":
@@ -259,7 +259,8 @@ _OUT_OF_CARE = re.compile(
     r"ausgebaut|stillgelegt|entsorgt)\b|^(no|n)$"
 )
 _NO_HEATER = re.compile(
-    r"(removed|taken out|scrapped|decommissioned|no (water )?heater|no wh|none there|ausgebaut|entfernt)\b.*"
+    r"(removed|taken out|scrapped|decommissioned|no (water )?heater|no wh|none there|ausgebaut|entfernt|"
+    r"(water )?(softener|filter)|(sump|well) pump|furnace|enthartungsanlage)\b.*"
 )
 _HARDNESS_BESIDE = re.compile(r"\d+(?:[.,]\d+)? ?(?:gr|gpg|grains?|ppm|mg/l|°?dh|°?fh)\b")
 _IN_ONE = 3
@@ -288,13 +289,13 @@ _DONE_BESIDE = tuple(
 """What is said with the kind of when something was done, and what of."""
 _WELL = re.compile(r"\b(well|brunnen|bore|pozzo|pozo)\b", re.IGNORECASE)
 _MANY = re.compile(
-    r"^\(?([1-9])\)? ?(?:- ?(?=\d)|[x×@] ?(?=\d|[a-z])|(?=[a-z]+ \d{2,3}s\b))|(?:\bx ?|\(x?)([2-9])\)?$",
+    r"^\(?([1-9])\)? ?(?:- ?(?=\d)|[x×@] ?(?=\d|[a-z])|(?=[a-z]+ \d{2,3}s\b))|(?:\bx ?|\(x?)([2-9])x?\)?$",
     re.IGNORECASE,
 )
 """How many heaters of a kind there are: "2 - 100 gal gas", "tankless x 3"."""
 _FUEL = r"(?:ng|lp|gas|propane|e|el|elec|electric|hp|hpwh|hybrid)\b"
 _SIZE_AT_FUEL = re.compile(
-    rf"\b(\d{{2,3}})[ -]?(?={_FUEL})|\b{_FUEL}[ -](\d{{2,3}})(?!\d)|\b(?:g|ng|lp|e|hp)(\d{{2,3}})\b", re.IGNORECASE
+    rf"\b(\d{{2,3}})[ -]?(?={_FUEL})|\b{_FUEL}[ -](\d{{2,3}})(?![\dk])|\b(?:g|ng|lp|e|hp)(\d{{2,3}})\b", re.IGNORECASE
 )
 _YEAR_BESIDE = re.compile(r"\(?(?<![\w-])(?:(?:19[5-9]|20[0-4])\d|'\d\d)(?![\w-])\)?")
 
