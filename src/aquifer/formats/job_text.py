@@ -7,6 +7,7 @@ understands stays as it was written. Source of the words and grades: trade pract
 
 import re
 from collections.abc import Callable, Iterable
+from fractions import Fraction
 from typing import TypeVar
 
 from aquifer.core.parameters import ANODE
@@ -31,13 +32,21 @@ _DEPOSIT = r"(sand|grit|sediment|scale|deposit|flakes?|crud|mud|white|lime|gunk)
 _BLOCKED = r"drain (is |was )?(plugged|blocked|clogged)|(would not|wouldn'?t) drain|verstopft"
 _THINGS = (
     ("expansion tank", r"\b(exp|expansion|xt)\b( tank)?|ausdehnung"),
-    ("valve", r"\bt ?[&+/]? ?ps?\b|\btpr?v?\b|relief|sicherheitsventil"),
-    ("rod", r"\banode|(?<!flame )\brod\b|opferanode"),
-    ("descale", r"descal|\bacid\b|entkalk"),
+    (
+        "valve",
+        r"\bt ?[&+/]? ?ps?\b|\btpr?v?\b|relief|sicherheits(ventil|gruppe)|inlaatcombinatie|groupe de securite|"
+        r"valv\w+ de seg|valvola di sic",
+    ),
+    ("rod", r"\banod[eo]|(?<!flame )\brod\b|opferanode"),
+    ("descale", r"descal|\bacid\b|entkalk|ontkalk|detartr|disincrost"),
     ("screen", r"\bscreens?\b|sieb|inlet filter"),
     ("element", r"\belements?\b"),
     ("pressure", r"\b(static|house|water|incoming) pressure|\bpressure \d|\d ?psi static|\bstatic \d"),
-    ("flush", rf"\bflush|\bdrained\b|\bsediment\b|\bqt\b|\bquarts?\b|\bbucket|spulen|gespult|{_BLOCKED}"),
+    (
+        "flush",
+        rf"\bflush|\bdrained\b|\bsediment\b|\bqt\b|\bquarts?\b|\bbucket|spulen|gespult|spulung|\bpurg|gespoeld|vidange|rincage|"
+        rf"speicher gereinigt|{_BLOCKED}",
+    ),
     (
         "another part",
         r"thermocouple|gas (valve|control)|ignit|burner|faucet|\bpump\b|\bprv\b|mixing valve|dip tube|thermostat|pilot|"
@@ -45,13 +54,16 @@ _THINGS = (
     ),
 )
 """What a clause may be about: everything that it names. Of another part nothing is read."""
-_BETWEEN = re.compile(r"[;,()\n]|\.(?!\d)| [-–] | & | \+ |\b(?:and|und)\b")
+_BETWEEN = re.compile(r"[;()\n]|(?<!\d),|,(?!\d)|\.(?!\d)| [-–] | & | \+ |\b(?:and|und)\b")
 _NOT_DONE = re.compile(
     r"\b(recommend\w*|suggest\w*|needs?|needed|quoted?|due for|next (time|visit|year|spring|fall)|will|should|advised?|"
     r"wants?|schedul\w*|order(ed)?|declin\w*|refus\w*|skip\w*|postponed|"
     r"(did not|didn'?t|could ?n[o']t|couldn'?t|can'?t|cannot|unable to|no) "
-    r"(get|do|flush|test|lift|try|pull|remove|check|drain|descale|open)\w*|untested|"
-    r"not (tested|tried|lifted|done|checked|flushed|pulled|descaled))\b"
+    r"(get|do|flush|test|lift|try|pull|remove|check|drain|descale|open|exercise|operate|touch|replace|change)\w*|"
+    r"untested|not (tested|tried|lifted|done|checked|flushed|pulled|descaled|exercised|operated|replaced|changed)|"
+    r"nicht (getauscht|ersetzt|erneuert|gewechselt|gespult|gepruft|gemacht|entkalkt|geoffnet|moglich|tauschen)|"
+    r"niet (vervangen|gedaan|getest|gespoeld)|pas (changee?|faite?|teste)|no se (cambio|hizo|pudo)|"
+    r"abgelehnt|vorgeschlagen|empfohlen|bestellt)\b"
 )
 _WANTED = re.compile(r"\b(recommend\w*|suggest\w*|needs?|needed|quoted?|advised?)\b")
 _LATER = re.compile(r"\b(next|later|future|soon|spring|summer|fall|winter|will|schedul\w*|declin\w*|refus\w*)\b")
@@ -68,6 +80,7 @@ _REMOVED = (
     (
         Removed.NONE,
         r"(?<!till )(?<!until )(?<!til )(?<!ran )(?<!runs )\b(clear|clean)\b|nothing (came )?out|"
+        r"\bno (sediment|scale|sand)\b|"
         r"sediment none\b|sauber|klar",
     ),
     (Removed.TRACE, r"\btrace|\ba bit\b|\blittle\b|\blight\b|cup\b|wenig"),
@@ -85,10 +98,13 @@ _LEFT = re.compile(
     r"(?:(\d{1,3}) ?%|\b([1-4])/([2-5])\b) ?"
     r"(gone|used|consumed|worn|eaten|left|remain\w*|good|verbraucht|aufgebraucht|weg|ubrig|rest)"
 )
-_NEW = r"(?<!like )\bnew\b|\breplaced\b|\binstalled\b|\bswapped\b|\bchanged\b|\bneu\b|erneuert|ersetzt|getauscht"
+_NEW = (
+    r"(?<!like )\bnew\b|\breplaced\b|\binstalled\b|\bswapped\b|\bchanged\b|\bneue?\b|erneuert|ersetzt|getauscht|"
+    r"vervangen|vernieuwd|\bchangee?\b|remplacee?|\bse cambio\b|\bcambiad[ao]\b|sostituit[ao]"
+)
 _WELL = r"\bok\b|\bgood\b|\bfine\b|\bworks\b|\bi\.? ?o\b|schliesst dicht|gepruft"
 _OUTCOMES = (
-    (ValveOutcome.FLOWS_AND_WEEPS, r"\b(not|won'?t|wouldn'?t) (fully )?reseat|drip|weep|leak"),
+    (ValveOutcome.FLOWS_AND_WEEPS, r"\b(not|won'?t|wouldn'?t) (fully )?reseat|drip|weep|leak|tropf|undicht|goutt|lekt"),
     (ValveOutcome.NO_FLOW, r"stuck|no flow|no water|frozen|seized"),
     (ValveOutcome.FLOWS_AND_RESEATS, rf"{_WELL}|tested|exercis|reseat"),
 )
@@ -98,6 +114,12 @@ _PINS = (
 )
 
 
+_WELL_OF = re.compile(r"\b(ok|good|fine)\b")
+_WELL_ALONE = re.compile(
+    r"((was|is|are|were|looks?|looked|still|all|both|in|very|tested|works?|working|operat\w+|it|now|after\w*|and|"
+    r"properly|reseats?|reseated|well|condition|shape|there|getest|gepruft|replaced?|ok|good|fine) ?[!.]?)+"
+)
+"""A clause that names nothing and says of the thing before it that it is well, and no more."""
 Understood = dict[str, str | float | bool | None]
 """A finding by its fields."""
 W = TypeVar("W", bound=str)
@@ -129,6 +151,9 @@ def _by_thing(said: str) -> dict[str, list[str]]:
             is_wanted = _WANTED.search(clause) and not _LATER.search(clause)
             wanted, wish = (things, clause) if is_wanted else ([], "")
             continue
+        if not named and _WELL_OF.search(clause) and not _WELL_ALONE.fullmatch(clause):
+            # Something else is well.
+            continue
         if named:
             wanted = []
         elif wanted and _is_done_after_all(clause, wanted):
@@ -145,8 +170,10 @@ def _is_done_after_all(clause: str, wanted: list[str]) -> bool:
 
 
 def _flush(said: str, used: str) -> list[Understood]:
-    if re.search(r"\d ?(in|inch|inches|\"|mm|cm)\b", said) and not re.search(r"\bflush|\bdrained", said):
-        # A depth that was looked at.
+    if not re.search(r"\bflush|\bdrained", said) and re.search(
+        r"\d ?(in|inch|inches|\"|mm|cm)\b|\b\w+ed in sediment", said
+    ):
+        # A depth that was looked at, or what stood in it.
         return []
     flush: Understood = {
         "task": Task.FLUSH,
@@ -160,14 +187,20 @@ def _flush(said: str, used: str) -> list[Understood]:
     return [flush]
 
 
+_FLOWS = re.compile(
+    r"(\d+(?:[.,]\d+)?) ?(?:gpm|l/min|lpm)?\W*(?:->|to|→|after|nachher|apres|now)\W*(\d+(?:[.,]\d+)?) ?(gpm|l/min|lpm)"
+)
+"""What ran through it before and after."""
+
+
 def _descale(said: str, used: str) -> list[Understood]:
     descale: Understood = {"task": Task.DESCALE, "removed": _first(_REMOVED, said) or ""}
     if (litres := _litres(said)) is not None:
         descale["removed_l"] = litres
-    if flows := re.search(r"(\d+(?:\.\d+)?) ?(?:->|to|→) ?(\d+(?:\.\d+)?) ?(gpm|l/min|lpm)", said):
+    if flows := _FLOWS.search(said):
         unit_l = _GALLON_L if flows[3] == "gpm" else 1.0
         descale["flow_before_l_min"], descale["flow_after_l_min"] = (
-            round(unit_l * float(one), 2) for one in flows.groups()[:2]
+            round(unit_l * float(one.replace(",", ".")), 2) for one in flows.groups()[:2]
         )
     return [descale]
 
@@ -229,15 +262,21 @@ def _first(table: Iterable[tuple[W, str]], said: str) -> W | None:
 
 def _litres(said: str) -> float | None:
     """How much deposit came out, where it was measured in something; gallons alone are water."""
-    number = r"(?<![a-z\d.])(\d+(?:\.\d+)?|1/2|half a|half|a)\s*"
+    number = r"(?<![a-z\d./])((?:\d+ )?[1-3]/[2-4]|\d+(?:\.\d+)?|half a|half|an?)\s*(?:of an? )?"
     ways = (
-        (r"(qt|quarts?)\b", _QUART_L),
+        (r"(qts?|quarts?)\b", _QUART_L),
         (rf"(gal|gallons?)( of)? {_DEPOSIT}\b", _GALLON_L),
         (rf"(l|lit(?:er|re)s?)( of)? ({_DEPOSIT}|kalk|schlamm)\b", 1.0),
         (r"buckets?\b", _BUCKET_L),
     )
     for unit, litres in ways:
         if found := re.search(number + unit, said):
-            figure = {"1/2": 0.5, "half": 0.5, "half a": 0.5, "a": 1.0}.get(found[1])
-            return round(litres * (figure if figure is not None else float(found[1])), 2)
+            return round(litres * _figure(found[1]), 2)
     return None
+
+
+def _figure(said: str) -> float:
+    """A number as it is said: "1 1/2", "half a", "a", "2.5"."""
+    if said in ("half", "half a", "a", "an"):
+        return 0.5 if said.startswith("half") else 1.0
+    return sum(float(Fraction(part)) for part in said.split())

@@ -1,0 +1,54 @@
+"""Lines of job books that were put down before they were tried: above all, what was not done or not well is never taken
+for what was."""
+
+import pytest
+
+from aquifer.formats.job_text import findings
+
+
+@pytest.mark.parametrize(
+    ("line", "means"),
+    [
+        # What was not done, and why.
+        ("checked T&P, did not exercise (customer not ok with it, old valve)", []),
+        ("Cust declined anode replacement. Flushed only.", ["flush"]),
+        ("Did not flush - drain valve corroded, afraid of leak", []),
+        ("Anode zu 60 % verbraucht, nicht getauscht", ["anode_inspection half"]),
+        ("Anode erneuern empfohlen", []),
+        ("anode 50% gone, did not replace", ["anode_inspection half"]),
+        # What is not well.
+        ("Sicherheitsventil geprüft, tropft nach", ["relief_valve_exercise flows_and_weeps"]),
+        ("groupe de sécurité testé, goutte", ["relief_valve_exercise flows_and_weeps"]),
+        # What is well is something else.
+        ("replaced anode, gas pressure ok", ["anode_replacement"]),
+        ("anode pulled, customer good with price", []),
+        ("checked anode, all looks good", ["anode_inspection like_new"]),
+        ("T&P tested, works fine", ["relief_valve_exercise flows_and_reseats"]),
+        # What stood in it was not flushed out of it.
+        ("Replaced both elements. lower element was buried in sediment", ["look_over"]),
+        # Parts of a measure, and measures of a flow.
+        ("Flush: got about 3/4 bucket of sand", ["flush heavy 14.25"]),
+        ("flushed, 1 1/2 qts sand", ["flush moderate 1.42"]),
+        ("flushed, half a bucket", ["flush heavy 9.5"]),
+        ("flushed heater, no sediment", ["flush none"]),
+        ("descale 1 hr, before 3.1 gpm after 5.6 gpm", ["descale 11.73 21.2"]),
+        ("Wärmetauscher entkalkt, Durchfluss vorher 8,5 l/min nachher 12 l/min", ["descale 8.5 12.0"]),
+        # Other tongues.
+        ("Spülung durchgeführt, viel Schlamm", ["flush heavy"]),
+        ("Speicher gereinigt, 5 Liter Kalk entfernt, Anode erneuert", ["flush 5.0", "anode_replacement"]),
+        (
+            "Boiler ontkalkt, anode vervangen, inlaatcombinatie getest ok",
+            ["descale", "anode_replacement", "relief_valve_exercise flows_and_reseats"],
+        ),
+        (
+            "détartrage complet, anode changée, groupe de sécurité OK",
+            ["descale", "anode_replacement", "relief_valve_exercise flows_and_reseats"],
+        ),
+        ("détartrage complet, anode pas changée", ["descale"]),
+        ("Purga del tanque, mucho sarro, ánodo gastado, se cambió", ["flush", "anode_replacement"]),
+    ],
+)
+def test_a_line_says_what_was_done_and_nothing_that_was_not(line, means):
+    told = ("task", "grade", "outcome", "removed", "removed_l", "flow_before_l_min", "flow_after_l_min")
+    found = [" ".join(str(one[name]) for name in told if name in one) for one in findings(line)]
+    assert found == means
