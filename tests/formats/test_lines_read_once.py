@@ -16,6 +16,22 @@ from aquifer.formats.job_text import findings
         ("Anode zu 60 % verbraucht, nicht getauscht", ["anode_inspection half"]),
         ("Anode erneuern empfohlen", []),
         ("anode 50% gone, did not replace", ["anode_inspection half"]),
+        ("no sediment seen, anode not pulled (overhead clearance)", []),
+        ("set up for flush, shut off valve broken so no flush done", []),
+        ("flushed tank but T&P not tested, no drain pan", ["flush"]),
+        ("swapped T&P for new one because corroded, old one never tested", ["relief_valve_replacement"]),
+        ("Kunde wünscht keine Spülung", []),
+        ("Quote: replace anode $189, T&P $120, flush $149", []),
+        # Who did it, and when, is told by another.
+        ("WH flushed by previous company 2023", []),
+        ("burner cleaned, anode replaced under warranty by others", []),
+        ("Customer replaced T&P himself last month", []),
+        ("T&P replaced 2022 per tag. tested ok today", []),
+        ("anode looks like it was replaced recently", []),
+        ("Replaced gas valve. Anode was fine last year per notes.", []),
+        # Other things are flushed, too.
+        ("power flush of heating system", []),
+        ("Toilet flush valve replaced, anode rod in WH checked 50%", ["anode_inspection half"]),
         # What is not well.
         ("Sicherheitsventil geprüft, tropft nach", ["relief_valve_exercise flows_and_weeps"]),
         ("groupe de sécurité testé, goutte", ["relief_valve_exercise flows_and_weeps"]),

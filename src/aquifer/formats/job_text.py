@@ -54,7 +54,7 @@ _THINGS = (
     ),
 )
 """What a clause may be about: everything that it names. Of another part nothing is read."""
-_BETWEEN = re.compile(r"[;()\n]|(?<!\d),|,(?!\d)|\.(?!\d)| [-–] | & | \+ |\b(?:and|und)\b")
+_BETWEEN = re.compile(r"[;()\n]|(?<!\d),|,(?!\d)|\.(?!\d)| [-–] | & | \+ |\b(?:and|und|but|however|aber)\b")
 _NOT_DONE = re.compile(
     r"\b(recommend\w*|suggest\w*|needs?|needed|quoted?|due for|next (time|visit|year|spring|fall)|will|should|advised?|"
     r"wants?|schedul\w*|order(ed)?|declin\w*|refus\w*|skip\w*|postponed|"
@@ -63,8 +63,18 @@ _NOT_DONE = re.compile(
     r"untested|not (tested|tried|lifted|done|checked|flushed|pulled|descaled|exercised|operated|replaced|changed)|"
     r"nicht (getauscht|ersetzt|erneuert|gewechselt|gespult|gepruft|gemacht|entkalkt|geoffnet|moglich|tauschen)|"
     r"niet (vervangen|gedaan|getest|gespoeld)|pas (changee?|faite?|teste)|no se (cambio|hizo|pudo)|"
-    r"abgelehnt|vorgeschlagen|empfohlen|bestellt)\b"
+    r"keine? (spulung|entkalkung|wartung|prufung)|abgelehnt|vorgeschlagen|empfohlen|bestellt|"
+    r"never (tested|flushed|done|checked|replaced|lifted|pulled)|set up (for|to)|(came|here|going) to|not needed|"
+    r"by (others|(a )?previous|another|someone|somebody|(the )?(owner|customer|tenant|landlord))|"
+    r"(him|her|them)self|per (tag|notes?|customer|owner|tenant)|last (week|month|year|time|visit)|"
+    r"(years?|months?) ago|previously|looks? like it was)\b"
 )
+_OFFER = re.compile(r"(quote|quotation|estimate|proposal|bid|angebot|devis|offerte|preventivo|presupuesto)\b")
+"""How a line begins that says what could be done."""
+_OTHER_FLUSH = re.compile(
+    r"toilet|urinal|flush ?valve|flushometer|power flush|heating (system|loop)|radiator|sewer|main line"
+)
+"""What is flushed, too, and is no heater."""
 _WANTED = re.compile(r"\b(recommend\w*|suggest\w*|needs?|needed|quoted?|advised?)\b")
 _LATER = re.compile(r"\b(next|later|future|soon|spring|summer|fall|winter|will|schedul\w*|declin\w*|refus\w*)\b")
 _DONE_AFTER_ALL = re.compile(
@@ -128,6 +138,8 @@ W = TypeVar("W", bound=str)
 def findings(text: str, parts: str = "") -> list[Understood]:
     """What was done and found, as findings by their fields. Parameters: parts, what was used."""
     said, used = plainly(text.replace("½", "1/2").replace("–", "-").replace("’", "'")), plainly(parts)
+    if _OFFER.match(said):
+        return []
     about = _by_thing(re.sub(r"\bt ?[&+/] ?ps?\b", "t&p", said))
     found: list[Understood] = []
     for thing, read in _READS:
@@ -143,6 +155,8 @@ def _by_thing(said: str) -> dict[str, list[str]]:
     wanted, wish = list[str](), ""
     for clause in (one.strip() for one in _BETWEEN.split(said) if one and one.strip()):
         named = [thing for thing, like in _THINGS if re.search(like, clause)]
+        if "flush" in named and _OTHER_FLUSH.search(clause):
+            named = ["another part"]
         things = named or last
         last = things
         if _NOT_DONE.search(clause):
@@ -171,9 +185,9 @@ def _is_done_after_all(clause: str, wanted: list[str]) -> bool:
 
 def _flush(said: str, used: str) -> list[Understood]:
     if not re.search(r"\bflush|\bdrained", said) and re.search(
-        r"\d ?(in|inch|inches|\"|mm|cm)\b|\b\w+ed in sediment", said
+        r"\d ?(in|inch|inches|\"|mm|cm)\b|\b\w+ed in sediment|\bno (sediment|scale|sand)\b", said
     ):
-        # A depth that was looked at, or what stood in it.
+        # A depth that was looked at, what stood in it, or that there is none.
         return []
     flush: Understood = {
         "task": Task.FLUSH,
