@@ -28,9 +28,9 @@ import {
 
 /** Files in whatever form an office keeps them. */
 const OWN_LISTS: Record<string, string> = {
-  list: 'our own list: customers, addresses and heaters',
-  jobs: 'our job book: what was done where',
-  places: 'towns and postcodes with their place',
+  list: 'our own list of heaters',
+  jobs: 'our job book: what was done',
+  places: 'where towns and postcodes are',
 }
 export const KINDS_OF_FILE = [
   'customers',
