@@ -40,7 +40,7 @@ def _with_those_alike(sheet: Sheet, name: str, rows: int, others: dict[str, list
     """A sheet and behind it the rows of the others that have its columns, numbered on: but for an old one, and for one
     that has rows of those before it, as of another year."""
     lines, parts, header = list(sheet.lines), [(0, name)], _words(sheet.header)
-    whose = {_whose(cells) for _, cells in lines}
+    whose = {_whose(cells) for _, cells in lines} if others else set()
     for other, own in {} if _OLD.search(plainly(name)) else others.items():
         with contextlib.suppress(UnreadableTable):
             found = _sheet(own)

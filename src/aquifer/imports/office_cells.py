@@ -84,8 +84,8 @@ def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entr
             if between := _LINES.get(match.column):
                 # Where a line ends in a cell another would set a comma.
                 cell = re.sub(r"[,;]?\s*[\r\n]+\s*", between, cell.strip())
-            text = re.sub(r"\s+", " ", cell).strip()
-            if said.plainly(text).rstrip(".") in _DITTO:
+            text = " ".join(cell.split())
+            if text.casefold().rstrip(".") in _DITTO:
                 text = above.get(name, "")
             elif text:
                 above[name] = text
