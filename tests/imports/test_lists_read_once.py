@@ -3,7 +3,8 @@ planner would read it."""
 
 import pytest
 
-from aquifer.heaters.models import Heater
+from aquifer.company.models import Company
+from aquifer.heaters.models import Heater, Part, PartKind
 from aquifer.imports.models import RowAction
 from aquifer.visits.models import Visit
 from tests.imports.test_office_list import brought_in, matched, sent, us  # noqa: F401
@@ -255,6 +256,21 @@ def test_what_is_retired_or_in_storage_is_not_looked_after(people):
     ]  # fmt: skip
 
 
+def test_a_tank_of_which_it_is_said_that_it_has_no_rod_has_none(people):
+    brought_in(
+        read(people, "Customer,Address,Type,Anode\nUna Ash,9 Low St,gas,none\nBo Fir,8 Low St,gas,mag 2019\n")[0]
+    )
+    rods = Part.objects.filter(kind=PartKind.ANODE).values_list("heater__site__customer__name", "alloy", "count")
+    assert sorted(rods) == [("Bo Fir", "magnesium", 1), ("Una Ash", "none", 0)]
+
+
+def test_a_card_of_three_lines_is_one(people):
+    text = 'Who,Unit\n"Una Ash\n9 Low St\nTel. 555-555-0188",gas 40\n"Bo Fir\n8 Low St\nbo@example.com",gas 50\n'
+    brought_in(read(people, text.replace("Who", "Customer & address"))[0])
+    found = Heater.objects.order_by("pk").values_list("site__customer__name", "site__street", "site__customer__phone")
+    assert list(found) == [("Una Ash", "9 Low St", "555-555-0188"), ("Bo Fir", "8 Low St", "")]
+
+
 IN_FULL = """Customer,Street,City,Equipment 1,Equipment 2
 Pike Hollow Elementary,1 School Rd,Pike Hollow,100g NG,
 Grange Hall,RR 2 Box 19,Pike Hollow,30g LP,
@@ -307,6 +323,9 @@ def test_the_lines_of_a_bill_are_one_visit(people):
         ["flush"], ["relief_valve_replacement"], ["anode_inspection", "anode_replacement", "flush"], ["flush"],
     ]  # fmt: skip
     assert "Trip charge" in visits[2].note
+    # A flush was by the way that is the company's, and nothing else was by any.
+    ways = {(finding.task == "flush", finding.method) for visit in visits for finding in visit.findings.all()}
+    assert ways == {(True, Company.current().flush_method), (False, "")}
     # The same bills once more, and one line longer, add no visit.
     again = sent(people, BY_BILLS + "8801,09/15/2025,Grange Hall,RR 2 Box 19,PAN,1,Drain pan,20.00\n", "jobs")
     assert again.counts == {"same": 7}
