@@ -29,6 +29,7 @@ from aquifer.formats.job_text import findings
         ("T&P replaced 2022 per tag. tested ok today", []),
         ("anode looks like it was replaced recently", []),
         ("Replaced gas valve. Anode was fine last year per notes.", []),
+        ("flushed WH per customer request, got 2 qts", ["flush moderate 1.89"]),
         # Other things are flushed, too.
         ("power flush of heating system", []),
         ("Toilet flush valve replaced, anode rod in WH checked 50%", ["anode_inspection half"]),

@@ -189,6 +189,9 @@ TODAY = datetime.date(2026, 11, 30)
         ("2019-2021", (2019, 1, 1), (2021, 12, 31)), ("'15", (2015, 1, 1), (2015, 12, 31)),
         ("12 yrs old", (2014, 1, 1), (2014, 12, 31)), ("about 3 years", (2023, 1, 1), (2023, 12, 31)),
         ("8 mos", (2026, 3, 1), (2026, 3, 31)), ("Fall '21", (2021, 9, 1), (2021, 11, 30)),
+        ("8 YR", (2018, 1, 1), (2018, 12, 31)), ("PRE 2010", (2004, 1, 1), (2009, 12, 31)),
+        ("5/24 LK/JT", (2024, 5, 1), (2024, 5, 31)), ("3/24 by Kit", (2024, 3, 1), (2024, 3, 31)),
+        ("JT 12.08.25", (2025, 8, 12), (2025, 8, 12)), ("vor 3 Jahren", (2023, 1, 1), (2023, 12, 31)),
     ],
 )  # fmt: skip
 def test_days_are_written_in_many_ways(text, first, last):
@@ -198,7 +201,7 @@ def test_days_are_written_in_many_ways(text, first, last):
     assert when.certainty == ("known" if sure and "mos" not in text else "estimated")
 
 
-@pytest.mark.parametrize("text", ["13/24", "99999", "2021-2019", "200 yrs", "5/27"])
+@pytest.mark.parametrize("text", ["13/24", "99999", "2021-2019", "200 yrs", "5/27", "NO 2019", "5/24 NO"])
 def test_what_can_be_no_day_is_told(text):
     with pytest.raises(BadCell):
         said.day(text, TODAY, day_first=False)

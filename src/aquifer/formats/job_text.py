@@ -64,9 +64,9 @@ _NOT_DONE = re.compile(
     r"nicht (getauscht|ersetzt|erneuert|gewechselt|gespult|gepruft|gemacht|entkalkt|geoffnet|moglich|tauschen)|"
     r"niet (vervangen|gedaan|getest|gespoeld)|pas (changee?|faite?|teste)|no se (cambio|hizo|pudo)|"
     r"keine? (spulung|entkalkung|wartung|prufung)|abgelehnt|vorgeschlagen|empfohlen|bestellt|"
-    r"never (tested|flushed|done|checked|replaced|lifted|pulled)|set up (for|to)|(came|here|going) to|not needed|"
+    r"never (tested|flushed|done|checked|replaced|lifted|pulled)|set up for|(came|here|going) to|not needed|"
     r"by (others|(a )?previous|another|someone|somebody|(the )?(owner|customer|tenant|landlord))|"
-    r"(him|her|them)self|per (tag|notes?|customer|owner|tenant)|last (week|month|year|time|visit)|"
+    r"(him|her|them)self|per (tag|sticker|label|notes?)|last (week|month|year|time|visit)|"
     r"(years?|months?) ago|previously|looks? like it was)\b"
 )
 _OFFER = re.compile(r"(quote|quotation|estimate|proposal|bid|angebot|devis|offerte|preventivo|presupuesto)\b")
@@ -94,7 +94,7 @@ _REMOVED = (
         r"sediment none\b|sauber|klar",
     ),
     (Removed.TRACE, r"\btrace|\ba bit\b|\blittle\b|\blight\b|cup\b|wenig"),
-    (Removed.MODERATE, r"\bqt\b|\bquart|\bsome\b|\bmoderate|\bsand\b|\bwhite\b"),
+    (Removed.MODERATE, r"\bqts?\b|\bquart|\bsome\b|\bmoderate|\bsand\b|\bwhite\b"),
 )
 _TEXTURES = ((Texture.SAND, r"\bsand"), (Texture.FLAKES, r"\bflak|\bwhite\b|\bchips?\b"))
 _GRADES = (

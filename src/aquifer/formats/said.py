@@ -76,7 +76,16 @@ def day(text: str, today: datetime.date, day_first: bool, of_this_year: bool = F
     """A day, a month or a year, as sure as it was written. Parameters: day_first, how 3/4/2019 is meant where both can
     be so; of_this_year, whether 5/24 and Mar 22 may be days of a year that nobody wrote, and so are none.
     Raises: BadCell for what is no date, or lies ahead."""
-    said = plainly(_without_hand(text))
+    try:
+        return _day(text, today, day_first, of_this_year)
+    except BadCell:
+        if (alone := _without_hand(text)) == text:
+            raise
+        return _day(alone, today, day_first, of_this_year)
+
+
+def _day(text: str, today: datetime.date, day_first: bool, of_this_year: bool) -> When:
+    said = plainly(text)
     if of_this_year and (found := _DAY_OR_YEAR.fullmatch(said)) and int(found[1] or found[2]) <= 31:
         raise BadCell(f"{text[:40]!r} has no year")
     if said.rstrip(".") in _NOBODY_KNOWS or said in _BEFORE_US or _NO_DAY.fullmatch(said):
@@ -100,9 +109,9 @@ def day(text: str, today: datetime.date, day_first: bool, of_this_year: bool = F
     return When(middle, "known")
 
 
-_HAND = r"(?!(?:AM|PM|KW|WK|JAN|FEB|MAR|APR|MAY|JUN|JUL|AUG|SEP|OCT|NOV|DEC)\b)[A-Z]{2,3}"
+_HAND = r"(?!(?:AM|PM|NO|NOT|KW|WK|JAN|FEB|MAR|APR|MAY|JUN|JUL|AUG|SEP|OCT|NOV|DEC)\b)[A-Z]{2,3}"
 _HAND_BESIDE = re.compile(
-    rf"(?<=\d)\s*[-/,;(]?\s*(?:(?:[bB]y|[vV]on|[pP]ar|[dD]oor|[pP]or)\s+[^\W\d]+|{_HAND})\)?\.?$"
+    rf"(?<=\d)\s*[-/,;(]?\s*(?:(?:[bB]y|[vV]on|[pP]ar|[dD]oor|[pP]or)\s+[^\W\d]+|{_HAND}(?:/{_HAND})?)\)?\.?$"
     rf"|^{_HAND}\s*[:/ -]\s*(?=\d)"
 )
 """By whom, behind or before a day: "5/2024 KB", "12.08.25 / JT", "3/24 by Kit"."""
