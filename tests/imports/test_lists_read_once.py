@@ -256,6 +256,65 @@ def test_what_is_retired_or_in_storage_is_not_looked_after(people):
     ]  # fmt: skip
 
 
+OF_A_PARK = """SITE,CONTACT,PHONE,HTR LOC,HTR,MFG YR,LAST DRAIN,TPRV CHG,WTR HARD
+"Hillcrest Park, 40 Hillcrest Dr, Benning 00655",,,Space 4,e30,15,4/26,,21
+"Hillcrest Park, 40 Hillcrest Dr, Benning 00655",,,Space 9,g30 dv,2007!!,never,,21
+"Hillcrest Park, 40 Hillcrest Dr, Benning 00655",Office: Dee,(555) 555-0144,Office,e20,n/k,4/26,4/26,21
+"Benning Fire Hall, 1 Station Sq, Benning 00655",Chief Orr,555-555-0145,Mech,hp65 hybrid,2024,,,city
+"Orr, Lem & Tess, 210 Ridge Rd, Benning 00656",,555-555-0146,Crawl,nat draft gas 40,06/11/2016,10-25,,23gr w/ softner
+"""
+
+
+def test_a_name_with_a_comma_before_its_address_and_water_that_is_softened(people):
+    run, told = read(people, OF_A_PARK)
+    assert not any(name.startswith("not understood") for detail in told.values() for name in detail)
+    assert [told[row]["last flush"] for row in range(2, 7)] == ["2026", "never", "2026", "unknown", "2025"]
+    assert told[6]["hardness"] == "23.0 gpg" and told[3]["put in"] == "about 2007"
+    assert "CONTACT: Chief Orr" in told[5]["note"]
+    brought_in(run)
+    orr = Heater.objects.select_related("site__customer", "site__zone").get(site__street="210 Ridge Rd")
+    assert orr.site.customer.name == "Lem & Tess Orr" and orr.site.softened is True
+    assert Heater.objects.get(site__street="1 Station Sq").site.zone.supply == "mains"
+
+
+IN_FRENCH_AGAIN = """ID;Client;Adresse;Ville;Tél;Équipement;Marque & modèle;N° série;Consigne;TH;Adouc.;Dernière visite
+C-1;Dupuis Marc;18, chemin du Lac;04130 Beaumont;06 55 10 20;CE 300L stéatite;Ostrand S300;ST-99;60°C;30;Non;14/10/2025
+C-2;Copro Les Pins;2-4 av. des Pins;04130 Beaumont;;Ballon ECS gaz 500 L (x2);Bray G500;;60;30;Oui HS;avril 2026
+C-3;Mme Vidal;Impasse du Four;04131 Roc;06 55 10 20 33;Chauffe-eau thermo 200;Thorn T200;T-7;55;;;jamais
+"""
+
+
+def test_equipment_in_french_has_its_maker_its_number_and_its_degrees(people):
+    run, told = read(people, IN_FRENCH_AGAIN)
+    assert [told[row]["heater"] for row in (2, 3, 4)] == [
+        "electric tank 79 gal", "2 x gas tank 132 gal", "heat pump tank",
+    ]  # fmt: skip
+    # A TH is told in French degrees, with no word for it.
+    assert told[2]["hardness"] == told[3]["hardness"] == "17.5 gpg"
+    assert [told[row]["last flush"] for row in (2, 3, 4)] == ["2025", "2026", "never"]
+    brought_in(run)
+    heater = Heater.objects.get(serial="ST-99")
+    assert (heater.maker, heater.model, heater.site.street) == ("Ostrand", "S300", "18 chemin du Lac")
+    assert Heater.objects.filter(site__street="2-4 av. des Pins", site__softened=False).count() == 2
+
+
+OF_AN_OWNER = """Owner Last,Owner First,Owner Mailing Address,Rental Address,Tenant,Heater
+Vance,Ruth,"PO Box 12, Benning","14 Elm St #2, Benning",Kay Lund,40 gal elec
+Vance,Ruth,"PO Box 12, Benning","20 Elm St, Benning",Ted Hale,50 gas
+"""
+
+
+def test_a_heater_stands_where_somebody_lives_and_not_where_letters_go(people):
+    run, _ = read(people, OF_AN_OWNER)
+    brought_in(run)
+    found = Heater.objects.order_by("pk").values_list("site__customer__name", "site__street")
+    assert list(found) == [("Ruth Vance", "14 Elm St #2"), ("Ruth Vance", "20 Elm St")]
+    # Where there is no other address it is the one.
+    alone = 'Owner,Mailing Address,Heater\nIda Fir,"3 Oak St, Benning",50 gas\n'
+    brought_in(read(people, alone)[0])
+    assert Heater.objects.filter(site__street="3 Oak St").exists()
+
+
 def test_a_tank_of_which_it_is_said_that_it_has_no_rod_has_none(people):
     brought_in(
         read(people, "Customer,Address,Type,Anode\nUna Ash,9 Low St,gas,none\nBo Fir,8 Low St,gas,mag 2019\n")[0]

@@ -26,11 +26,12 @@ _AT_ONCE = re.compile(
 )
 _GAS = {"ng", "lp", "lpg", "propane", "natural", "nat", "gaz"}
 _GLUED_E = re.compile(
-    r"(^|\d ?-?)e\b|\be ?-?\d\d\d?\b|kleinspeicher|\bclose-?in\b|resisten[cz]|heizstab|untertisch|\but-?speicher"
+    r"(^|\d ?-?)e\b|\be ?-?\d\d\d?\b|kleinspeicher|\bclose-?in\b|resisten[cz]|heizstab|untertisch|\but-?speicher|"
+    r"steatite|blindee?\b"
 )
 _GLUED_GAS = re.compile(r"^g$|\b(g|ng|lp) ?-?\d\d\d?\b")
 _NO_FUEL = {"gasket", "gaskets", "gastado", "gastada"}
-_HEAT_PUMP = {"hp", "hpwh", "hybrid", "wp", "thermodynamique", "aerotermia"}
+_HEAT_PUMP = {"hp", "hpwh", "hybrid", "wp", "thermodynamique", "thermodynamic", "thermo", "aerotermia"}
 _TANKLESS = {"tl", "tkls", "tnkls", "tankls", "tls"}
 _STEMS = {"elektr", "electri", "elettr", "eletri"}
 _ELECTRIC = {"el", "ele", "elc", "elec", "elect", "electric", "elektrisch", "elektro", "electrical"}

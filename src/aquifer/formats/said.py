@@ -17,7 +17,7 @@ from aquifer.formats.cells import BadCell
 EARLIEST_YEAR = 1950
 _NOBODY_KNOWS = {
     "", "?", "??", "???", "-", "--", "\u2013", "\u2014", "n/a", "na", "none known", "unknown", "unk", "don't know",
-    "dont know", "dk",
+    "dont know", "dk", "n/k", "nk",
     "not known", "no idea", "unbekannt", "unleserlich", "label gone", "gone", "illegible", "tbd", "keine angabe",
     "inconnu", "inconnue", "desconocido", "onbekend", "n.v.t", "nvt", "#n/a", "#ref!", "#value!", "null", "nan",
 }  # fmt: skip
@@ -95,7 +95,7 @@ def _day(text: str, today: datetime.date, day_first: bool, of_this_year: bool) -
     said = re.sub(r"(?<=\d)[ t]+\d{1,2}:\d\d(:\d\d)?(\.\d+)?( ?[ap]m|z)?$", "", said)
     said = _DONE_BEHIND.sub("", _BESIDE_A_DAY.sub("", said))
     about = bool(_ABOUT.search(said))
-    said = " ".join(_ABOUT.sub(" ", said).split()).strip(" .,")
+    said = " ".join(_ABOUT.sub(" ", said).split()).strip(" .,!")
     first, last = _ago(said, today) or _span(said, today, day_first)
     if first > today:
         raise BadCell(f"{text[:40]!r} lies ahead")

@@ -211,6 +211,8 @@ NOT_DONE = {
 """Said of a thing that a column names."""
 NOTES_BESIDE = ("notes", "details", "description")
 """Say what was done where nothing else does, and else what the office noted."""
+LETTERS_GO = r"\b(mailing|billing|postal|invoice|correspondence)\b|rechnungs|facturation"
+"""Of an address: where letters go, and no heater stands."""
 LIVES_THERE = r"\b(tenant|resident|occupant|mieter|bewohner|locataire|inquilino|huurder|contact)"
 """Who is to be met in a house, which may be another's."""
 LIKE = (
@@ -220,6 +222,7 @@ LIKE = (
     ("latitude", r"\blat(itude)?$|breitengrad"),
     ("longitude", r"\b(lon|lng|long)(itude)?$|langengrad"),
     ("phone", r"\b(phone|ph|tel|telefon)|telefo|telemov|contact (no|num)"),
+    ("first_name", r"\b(first|given)( name)?$|\b(forename|vorname|prenom|voornaam)$"),
     ("customer", r"^cust$|^(account|acct)( name)?$"),
     ("account", r"\b(acct|account|cust(omer)? (no|num|id)|kunden ?n|klant ?n)|\bref(erence)?( no)?$"),
     ("account", r"^(cust|customer|client|kunde|klant|cliente)$"),
@@ -240,9 +243,9 @@ LIKE = (
     ("customer", LIVES_THERE),
     ("phone", r"\bcontact\b"),
     ("make_and_model", r"\b(make|model)\b.*\b(serial|s n)\b"),
-    ("make_and_model", r"\b(fabrikat|hersteller|marke)\b.*\btyp"),
+    ("make_and_model", r"\b(fabrikat|hersteller|marke)\b.*\btyp|\bmarque\b.*\bmod"),
     ("make", r"\bfabrikat\b"),
-    ("serial", r"serial|\b(s n|ser)\b|fabr(ik|ication|icacion)? ?n|serien"),
+    ("serial", r"serial|\b(s n|ser)\b|fabr(ik|ication|icacion)? ?n|serien|\bserie\b|matricola"),
     ("installed", r"\b(mfr|mfg|mfd|manuf\w*)\b.*\b(date|yr|year)\b|\bdate of (mfr|mfg|manuf)"),
     ("make_and_model", r"\bmake\b.*model|brand"),
     ("model", r"\b(model|mdl)"),
@@ -252,7 +255,8 @@ LIKE = (
     ("relief_valve", r"\bvalv\w+ (de |di )?(seg|alivio|sic)|^sv$|veiligheids(ventiel|groep)|inlaatcombinatie"),
     (
         "last_flush",
-        r"flush|last (completed )?(pm|svc|serv|maint|visit)|descal|wartung|entkalk|entretien|vidange|onderhoud",
+        r"flush|\bdrain(ed)?$|last (completed )?(pm|svc|serv|maint|visit)|"
+        r"descal|wartung|entkalk|entretien|vidange|onderhoud",
     ),
     ("last_flush", r"mantenimiento|manutenzione|manutencao|(ultimo|dernier) (servicio|service)|\bserviced\b"),
     (
@@ -276,7 +280,7 @@ LIKE = (
     ("address", r"\b(loc|location|where|standort)\b"),
     (
         "kind",
-        r"\b(type|fuel|kind|appareil|apparecchio|tipo|wh|hws|toestel|appliance|equip(ment)?|equipo|aparato)\b|gerat",
+        r"\b(type|fuel|kind|appareil|apparecchio|tipo|wh|hws|toestel|appliance|equip(e?ment)?|equipo|aparato)\b|gerat",
     ),
     ("kind", r"\b(heater|htr|unit|asset|system|what)\b"),
     ("people", r"people|persons|personen|occup|household"),
@@ -291,6 +295,7 @@ LIKE = (
 UNITS = {
     "gallon": "gal", "gallons": "gal", "litre": "l", "litres": "l", "liter": "l", "litros": "l", "litri": "l",
     "inch": "in", "inches": "in", "f": "°f", "mg": "mg/l", "mmol": "mmol/l", "grains": "gpg", "grain": "gpg",
+    "th": "°fh",
 }  # fmt: skip
 """Words in a column's name that say its unit."""
 UNIT_WORDS = {"l", "gal", "mm", "cm", "in", "c", "f", "kpa", "psi", "bar", "kw", "gpg", "ppm", "dh", "fh", *UNITS}

@@ -64,7 +64,7 @@ def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
     elif column == "expansion_tank":
         _read_expansion_tank(cells, text, match.written or "l")
     elif column == "softener":
-        if re.search(r"\b(broken|out of order|off|bypass(ed)?|defekt)\b", said.plainly(text)):
+        if re.search(r"\b(broken|out of order|off|bypass(ed)?|defekt|hs|hors service|en panne)\b", said.plainly(text)):
             cells["softener"] = False
             entry.notes.append(f"{name}: {text}")
         else:
@@ -218,6 +218,10 @@ def _read_customer(cells: dict[str, Cell], text: str) -> None:
 def _read_phones(entry: Entry, name: str, column: str, text: str) -> None:
     """The first into its own column, a second into the other; whatever else is kept as a note."""
     free = [one for one in dict.fromkeys((column, "second_phone")) if one not in entry.cells]
+    if not re.search(r"\d", text) and "contact" in said.plainly(name) and not said.is_unknown(text):
+        # Whom to ask for.
+        entry.notes.append(f"{name}: {text}")
+        return
     for part in said.phones(text):
         number, beside = said.phone(part)
         if free:
@@ -231,7 +235,7 @@ def _read_phones(entry: Entry, name: str, column: str, text: str) -> None:
 LONGEST_NAME = 300
 """Letters of a name with an address beside it; longer is a story. Assumption."""
 _NAME_AND_ADDRESS = re.compile(
-    r"(?P<name>[^,;]+?)\s*(?:[,;]| [-–] )\s*(?P<address>\d+[a-z]?\s+[^\W\d].*?)"
+    r"(?P<name>[^,;]+?(?:, ?[^\W\d][^,;\d]*)?)\s*(?:[,;]| [-–] )\s*(?P<address>\d+[a-z]?\s+[^\W\d].*?)"
     r"(?:\s*[-,;(]\s*(?P<phone>(?:\(?\d{3}\)?[ .-])?\d{3}[ .-]\d{4})\)?)?",
     re.IGNORECASE,
 )
@@ -347,6 +351,12 @@ def _read_figure(entry: Entry, name: str, match: Matched, text: str, how: How) -
     if column == "hardness" and (well := _WELL.search(text)):
         entry.cells["well"] = True
         text = text.replace(well[0], " ").strip(" ()-,")
+    if column == "hardness" and (soft := _SOFTENER_BESIDE.search(text)):
+        entry.cells.setdefault("softener", True)
+        text = text.replace(soft[0], " ").strip(" ()-,")
+    if column == "hardness" and said.plainly(text) in _MAINS:
+        entry.cells.setdefault("well", False)
+        return
     found = said.amount(text, kind, match.written or way_of(how.units, kind), low, high)
     if found is not None:
         entry.cells[column] = found.value
@@ -354,6 +364,8 @@ def _read_figure(entry: Entry, name: str, match: Matched, text: str, how: How) -
             entry.cells["count"] = found.count
 
 
+_SOFTENER_BESIDE = re.compile(r"\b(w/|with|has) ?(a )?soft(e?ner)?\b", re.IGNORECASE)
+_MAINS = {"city", "mains", "municipal", "muni", "town"}
 _SETTING = re.compile(r"([A-E]|hot|warm|low|med|medium|high|vacation|pilot)( ?\([A-E]\))?", re.IGNORECASE)
 """What is marked on a control that has no degrees."""
 _SAID_BEHIND = re.compile(r"(.*\d.*?) ?\((?!(x ?)?\d).*[^\W\d].*\)")
