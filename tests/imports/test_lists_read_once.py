@@ -346,6 +346,7 @@ IN_SHORT = """When,Customer,Addr,What
 11/2/26,Lowe,88 County Line,flushed
 11/3/26,Pike,Mill Rd,flushed
 11/4/26,Pik,9 Mill,flushed
+11/5/26,Gran,,flushed
 """
 
 
@@ -355,8 +356,9 @@ def test_names_and_streets_in_short_are_those_of_the_only_one_they_fit(people):
     of = dict(Heater.objects.values_list("tag", "site__customer__name"))
     assert {row: of.get(detail.get("heater")) for row, detail in told.items()} == {
         2: "Pike Hollow Elementary", 3: "Obi Mensah / Sara Mensah", 4: "Lowe Family Trust", 5: "Grange Hall",
-        # Nobody of that name lives there; two do; and three letters may begin anybody.
-        6: None, 7: None, 8: None,
+        # Nobody of that name lives there; two do; three letters may begin anybody; and no street says that Gran is
+        # Grange.
+        6: None, 7: None, 8: None, 9: None,
     }  # fmt: skip
     assert told[4]["which heater"].startswith("one of 2 there")
 

@@ -238,7 +238,7 @@ class _Heaters:
         alike = [
             heater
             for names, streets, heater in self._by_beginning.get(longest[:_BEGINNING], [])
-            if _all_in(words, names) and all(way in streets for way in ways)
+            if _all_in(words, names, in_short=bool(ways)) and all(way in streets for way in ways)
         ]
         return alike if len({heater.site_id for heater in alike}) == 1 else []
 
@@ -279,10 +279,12 @@ def _words_of(text: str) -> list[str]:
     return re.findall(r"[^\W_]+", said.plainly(text))
 
 
-def _all_in(words: list[str], names: list[str]) -> bool:
-    """Whether each word is one of the names, or the beginning of one that is longer than a syllable."""
+def _all_in(words: list[str], names: list[str], in_short: bool) -> bool:
+    """Whether each word is one of the names, or in short the beginning of one: where nothing says the street, Smith is
+    not Smithson."""
     return all(
-        any(name == word or (len(word) >= _BEGINNING and name.startswith(word)) for name in names) for word in words
+        any(name == word or (in_short and len(word) >= _BEGINNING and name.startswith(word)) for name in names)
+        for word in words
     )
 
 

@@ -150,10 +150,9 @@ def _read_flush(entry: Entry, name: str, text: str, how: How) -> None:
 def _latest(text: str, how: How) -> said.When:
     """The day that a cell says, or the latest of several in it; those on which it was not done are none of them.
     Raises: BadCell where none is read."""
-    parts = [part for part in re.split(r"\s*(?:[,;&+]|\band\b)\s*", text) if part]
-    if len(parts) == 1 or re.fullmatch(r"[^\W\d]+\.? \d{1,2}, \d{4}", text):
+    with contextlib.suppress(BadCell):
         return said.day(text, how.today, how.day_first)
-    days = []
+    days, parts = [], [part for part in re.split(r"\s*(?:[,;&+]|\band\b)\s*", text) if part]
     for part in parts:
         if not _MISSED.search(said.plainly(part)):
             with contextlib.suppress(BadCell):
