@@ -8,6 +8,7 @@ from pathlib import Path
 import pytest
 
 from aquifer.formats.cells import UnreadableTable
+from aquifer.formats.marked_up import marked_lines
 from aquifer.formats.office import office_sheet
 from aquifer.formats.opened import COMPOUND, opened, sheet_names
 from tests.formats.test_xlsx_table import archive
@@ -79,6 +80,37 @@ def test_an_xml_workbook_is_read_with_its_gaps():
     sheet = office_sheet(OF_2002)
     assert sheet_names(OF_2002) == ["Clients"] and sheet.header == ["Customer", "Address", "Gal", "Put in"]
     assert list(sheet.lines) == [(4, ["A < B", "", "50", "2016-04-02"]), (5, ["Odell", "", "40", ""])]
+
+
+@pytest.mark.parametrize(
+    "bad",
+    [
+        "<![",
+        "<!--",
+        "<!",
+        "<a ",
+        "</a ",
+        "<a b='",
+        "&#",
+        "<?",
+        "<![CDATA[",
+        "<td colspan=100>",
+        "<a =",
+        "<tr ",
+    ],
+)
+def test_a_page_that_never_ends_what_it_begins_is_read_at_once(bad):
+    text = "<table><tr><td>Customer</td><td>Gal</td></tr><tr><td>Una<td>40</tr>" + bad * 200_000
+    # With a second look from each that is open this test would not end today.
+    tables = marked_lines(text)
+    assert next(iter(tables.values()))[:2] == [(1, ["Customer", "Gal"]), (2, ["Una", "40"])]
+
+
+def test_a_page_of_nothing_but_tables_is_refused_and_a_row_without_end_cut():
+    with pytest.raises(UnreadableTable, match="more than 5000 tables"):
+        marked_lines("<table>" * 6000)
+    ((_, cells),) = marked_lines("<table><tr>" + "<td colspan=100>x" * 5000)["table 1"]
+    assert len(cells) == 101
 
 
 def test_a_list_that_speaks_of_tables_is_no_page():

@@ -6,8 +6,9 @@ Sources: HTML, living standard, section 4.9; the XML spreadsheet of 2002, whose 
 
 import re
 from collections.abc import Iterator
-from html.parser import HTMLParser
+from html import unescape
 
+from aquifer.formats.cells import UnreadableTable
 from aquifer.formats.sheet import MOST_COLUMNS, MOST_ROWS
 
 _BEGINS = re.compile(
@@ -16,6 +17,14 @@ _BEGINS = re.compile(
 )
 _ROWS, _CELLS = {"tr", "row"}, {"td", "th", "cell"}
 _WIDEST = MOST_COLUMNS + 1
+_TAG = re.compile(r"<(/?)([a-zA-Z][\w:.-]{0,40})([^<>]*)>")
+"""A tag, in one look each: the library's parser of pages looks again from each that never ends, for hours of a bad
+file, and stops at some of them."""
+_SAID = re.compile(r"([\w:-]+)\s*=\s*(\"[^\"]*\"|'[^']*'|[^\s\"'>]+)")
+_MOST_TABLES = 5000
+"""Of a page, laid out by tables within tables. Assumption."""
+_LONGEST_TAG = 2000
+"""Letters of what a tag says that are read. Assumption."""
 
 
 def is_marked_up(text: str) -> bool:
@@ -24,9 +33,26 @@ def is_marked_up(text: str) -> bool:
 
 
 def marked_lines(text: str) -> dict[str, list[tuple[int, list[str]]]]:
-    """The rows of each table, numbered, by its sheet's name or its place on the page."""
+    """The rows of each table, numbered, by its sheet's name or its place on the page.
+
+    Raises: UnreadableTable for a page of nothing but tables.
+    """
     tables = _Tables()
-    tables.feed(text)
+    until = 0
+    text = _without_comments(text)
+    for tag in _TAG.finditer(text):
+        tables.text(unescape(text[until : tag.start()]))
+        name, said = tag[2].lower().removeprefix("ss:"), tag[3][:_LONGEST_TAG]
+        if tag[1]:
+            tables.end(name)
+        else:
+            tables.begin(
+                name, {one[1].lower().removeprefix("ss:"): one[2].strip("\"'") for one in _SAID.finditer(said)}
+            )
+            if said.endswith("/") and name != "br":
+                tables.end(name)
+        until = tag.end()
+    tables.text(unescape(text[until:]))
     tables.close()
     return {
         table.name or f"table {place}": table.lines for place, table in enumerate(tables.found, start=1) if table.lines
@@ -69,7 +95,7 @@ class _Table:
         for column in range(len(self._cells), len(self._cells) + self._wide):
             if self._high > 1:
                 self._below[column] = self._high - 1
-        self._cells += [said, *[""] * (self._wide - 1)]
+        self._cells += [said, *[""] * (self._wide - 1)][: max(0, _WIDEST - len(self._cells))]
         self.text, self.is_day = None, False
 
     def end_row(self) -> None:
@@ -79,21 +105,20 @@ class _Table:
         self._cells = []
 
 
-class _Tables(HTMLParser):
+class _Tables:
     """Each table on its own, one within a cell of another, too: pages are laid out by tables."""
 
     def __init__(self) -> None:
-        super().__init__(convert_charrefs=True)
         self.found: list[_Table] = []
         self._open: list[_Table] = []
         self._sheet = ""
 
-    def handle_starttag(self, tag: str, attrs: list[tuple[str, str | None]]) -> None:
-        tag = tag.removeprefix("ss:")
-        said = {name.removeprefix("ss:"): value or "" for name, value in attrs}
+    def begin(self, tag: str, said: dict[str, str]) -> None:
         if tag == "worksheet":
-            self._sheet = said.get("name", "")
+            self._sheet = unescape(said.get("name", ""))
         elif tag == "table":
+            if len(self.found) >= _MOST_TABLES:
+                raise UnreadableTable(f"The page has more than {_MOST_TABLES} tables. Send the list itself, as CSV.")
             self._open.append(_Table(self._sheet))
             self.found.append(self._open[-1])
         for table in self._innermost():
@@ -108,13 +133,7 @@ class _Tables(HTMLParser):
             elif tag in ("br", "p", "div") and table.text:
                 table.text.append("\n")
 
-    def handle_startendtag(self, tag: str, attrs: list[tuple[str, str | None]]) -> None:
-        self.handle_starttag(tag, attrs)
-        if tag.removeprefix("ss:") != "br":
-            self.handle_endtag(tag)
-
-    def handle_endtag(self, tag: str) -> None:
-        tag = tag.removeprefix("ss:")
+    def end(self, tag: str) -> None:
         for table in self._innermost():
             if tag in _CELLS:
                 table.end_cell()
@@ -123,13 +142,23 @@ class _Tables(HTMLParser):
         if tag == "table" and self._open:
             self._open.pop()
 
-    def handle_data(self, data: str) -> None:
+    def close(self) -> None:
+        """A page that breaks off has what it had until then."""
+        while self._open:
+            self.end("table")
+
+    def text(self, between: str) -> None:
         for table in self._innermost():
             if table.text is not None:
-                table.text.append(re.sub(r"\s+", " ", data))
+                table.text.append(re.sub(r"\s+", " ", between))
 
     def _innermost(self) -> Iterator[_Table]:
         yield from self._open[-1:]
+
+
+def _without_comments(text: str) -> str:
+    first, *rest = text.split("<!--")
+    return first + "".join(piece.partition("-->")[2] for piece in rest)
 
 
 def _whole(text: str | None) -> int | None:
