@@ -47,6 +47,7 @@ from aquifer.formats.job_text import findings
         ("Flush: got about 3/4 bucket of sand", ["flush heavy 14.25"]),
         ("flushed, 1 1/2 qts sand", ["flush moderate 1.42"]),
         ("flushed, half a bucket", ["flush heavy 9.5"]),
+        ("2 qts of sand", ["flush moderate 1.89"]),
         ("flushed heater, no sediment", ["flush none"]),
         ("descale 1 hr, before 3.1 gpm after 5.6 gpm", ["descale 11.73 21.2"]),
         ("Wärmetauscher entkalkt, Durchfluss vorher 8,5 l/min nachher 12 l/min", ["descale 8.5 12.0"]),

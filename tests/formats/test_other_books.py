@@ -113,6 +113,11 @@ def test_a_page_of_nothing_but_tables_is_refused_and_a_row_without_end_cut():
     assert len(cells) == 101
 
 
+def test_a_title_in_plain_words_is_no_database():
+    sheet = office_sheet(b"The Standard list,,\nCustomer,Address,Gal\nUna,9 Low St,50\n")
+    assert sheet.title == "The Standard list" and sheet.header == ["Customer", "Address", "Gal"]
+
+
 def test_a_list_that_speaks_of_tables_is_no_page():
     sheet = office_sheet(b"Customer;Note\nUna;<table> in the hall\nBo;<html>\n")
     assert [cells for _, cells in sheet.lines] == [["Una", "<table> in the hall"], ["Bo", "<html>"]]

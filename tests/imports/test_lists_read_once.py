@@ -168,6 +168,17 @@ def test_whose_the_rows_below_it_are_stands_in_a_heading(people):
     ]
 
 
+def test_who_is_billed_is_the_customer_and_the_number_of_a_job_is_no_heater(people):
+    text = "Billing Name,Billing Address,Service Address,Heater\nPine Inn,PO Box 1,1 Pine Way,2 x 50 gas\n"
+    brought_in(read(people, text)[0])
+    assert set(Heater.objects.values_list("site__customer__name", "site__street")) == {("Pine Inn", "1 Pine Way")}
+    book = "Date,Customer,What was done,Ticket,Unit\n9/1/2025,Pine Inn,flushed,#2,\n9/2/2025,Pine Inn,flushed,#1,#2\n"
+    _, told = read(people, book, "jobs")
+    first, second = Heater.objects.order_by("tag")
+    assert [told[row]["heater"] for row in (2, 3)] == [first.tag, second.tag]
+    assert "which heater" in told[2] and "which heater" not in told[3]
+
+
 ON_CARDS = """Account,Customer & site,Equipment on site,Last PM,Water,Remarks
 1201,"Hobbs, Pat
 RFD 3

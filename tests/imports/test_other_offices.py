@@ -212,6 +212,8 @@ def test_what_can_be_no_day_is_told(text):
     [
         ("Gable, I. (rental)", "I. Gable (rental)"), ("Corner Bakery (attn. Lou)", "Corner Bakery (attn. Lou)"),
         ("WEXCOMBE, Lorne", "Lorne Wexcombe"), ("Tarn Homes, Inc", "Tarn Homes, Inc"),
+        ("Tarn Homes, Denver Inc", "Tarn Homes, Denver Inc"), ("Smith, P. A.", "P. A. Smith"),
+        ("YUN DENTAL, P.C.", "Yun Dental, P.C."), ("Hobbs, Jr.", "Hobbs, Jr."),
     ],
 )  # fmt: skip
 def test_what_stands_beside_a_name_stays_beside_it(text, name):

@@ -65,14 +65,9 @@ def kind(text: str) -> KindSaid | None:
     if words & {"rv", "camper", "motorhome", "vehicle", "boat"}:
         return KindSaid(HeaterKind.MOBILE_TANK)
     if gas:
-        vent = (
-            Vent.POWERED
-            if words & {"power", "powervent", "pv", "pwr"}
-            else Vent.DIRECT
-            if words & {"direct", "dv"}
-            else ""
-        )
-        return KindSaid(HeaterKind.GAS_TANK, vent)
+        if words & {"power", "powervent", "pv", "pwr"}:
+            return KindSaid(HeaterKind.GAS_TANK, Vent.POWERED)
+        return KindSaid(HeaterKind.GAS_TANK, Vent.DIRECT if words & {"direct", "dv"} else "")
     return KindSaid(HeaterKind.ELECTRIC_TANK) if electric or "point of use" in said else None
 
 

@@ -44,8 +44,8 @@ _THINGS = (
     ("pressure", r"\b(static|house|water|incoming) pressure|\bpressure \d|\d ?psi static|\bstatic \d"),
     (
         "flush",
-        rf"\bflush|\bdrained\b|\bsediment\b|\bqt\b|\bquarts?\b|\bbucket|spulen|gespult|spulung|\bpurg|gespoeld|vidange|rincage|"
-        rf"speicher gereinigt|{_BLOCKED}",
+        r"\bflush|\bdrained\b|\bsediment\b|\bqts?\b|\bquarts?\b|\bbucket|spulen|gespult|spulung|\bpurg|gespoeld|"
+        rf"vidange|rincage|speicher gereinigt|{_BLOCKED}",
     ),
     (
         "another part",
@@ -90,8 +90,7 @@ _REMOVED = (
     (
         Removed.NONE,
         r"(?<!till )(?<!until )(?<!til )(?<!ran )(?<!runs )\b(clear|clean)\b|nothing (came )?out|"
-        r"\bno (sediment|scale|sand)\b|"
-        r"sediment none\b|sauber|klar",
+        r"\bno (sediment|scale|sand)\b|sediment none\b|sauber|klar",
     ),
     (Removed.TRACE, r"\btrace|\ba bit\b|\blittle\b|\blight\b|cup\b|wenig"),
     (Removed.MODERATE, r"\bqts?\b|\bquart|\bsome\b|\bmoderate|\bsand\b|\bwhite\b"),

@@ -14,6 +14,7 @@ from aquifer.formats.xlsx_table import SIGNATURE, refuse_bombs, xlsx_lines, xlsx
 COMPOUND = bytes.fromhex("d0cf11e0a1b11ae1")
 """What holds a workbook of before XLSX, and of later ones those with a password. Source: [MS-CFB], section 2.2."""
 _AS_A_TABLE = "Send the list itself, as a workbook or as CSV."
+_DATABASE = "The file is a whole database. Take the table with the list out of it as CSV and send that."
 _OTHERS = (
     (0, b"%PDF", f"The file is a PDF: it shows a table and has none. {_AS_A_TABLE}"),
     (0, b"{\\rtf", f"The file is a letter, not a table. {_AS_A_TABLE}"),
@@ -21,8 +22,9 @@ _OTHERS = (
     (0, b"\xff\xd8\xff", f"The file is a picture. {_AS_A_TABLE}"),
     (0, b"GIF8", f"The file is a picture. {_AS_A_TABLE}"),
     (4, b"ftyp", f"The file is a picture or a film. {_AS_A_TABLE}"),
-    (4, b"Standard ", "The file is a whole database. Take the table with the list out of it as CSV and send that."),
-    (0, b"SQLite format 3", "The file is a whole database. Take the table with the list out of it as CSV."),
+    (4, b"Standard Jet DB", _DATABASE),
+    (4, b"Standard ACE DB", _DATABASE),
+    (0, b"SQLite format 3", _DATABASE),
 )
 """What is sent in place of a table: where its mark stands, the mark, what is said of it. Source: the formats' own
 descriptions."""

@@ -394,10 +394,11 @@ def yes(text: str) -> bool | None:
 
 
 _NO_FIRST_NAME = re.compile(
-    r"(inc|llc|llp|ltd|co|corp|gmbh|ag|kg|p\.? ?c|p\.? ?a|inh|prop|c/o|attn|dba|z\.? ?hd|mgr|md|dds|jr|sr|trustees?)\b",
+    r".*\b(inc|llc|llp|ltd|co|corp|gmbh|ag|kg)\b|"
+    r"(p\.?c|p\.?a|inh|prop|c/o|attn|dba|z\.? ?hd|mgr|md|dds|jr|sr|trustees?)\b",
     re.IGNORECASE,
 )
-"""What stands behind a comma of a name and is no first name."""
+"""What stands behind a comma of a name and is no first name: a company's form anywhere, a standing at its begin."""
 _LETTERS_ALONE = {"llc", "llp", "pc", "p.c.", "hoa", "ii", "iii", "weg", "sci"}
 
 

@@ -10,7 +10,6 @@ LINES = 3
 """Lines of a cell from which it is a card: a name, a street and something else."""
 _TO_WHOM = re.compile(r"(attn|att|c/o|contact|ask for|z\. ?hd)\b", re.IGNORECASE)
 _LABEL = re.compile(r"^(tel|phone|ph|cell|mobile|fax|e-?mail|mail)[.: ]+", re.IGNORECASE)
-_NUMBER = re.compile(r"\+?\(?\d[\d()./\s-]{5,}\d")
 _TOWN = re.compile(r"[^\d]*[^\W\d][^\d]*[ ,]\d{4,5}(-\d{4})?|\d{4,5} [^\W\d].*")
 """A town with its postcode behind or before it."""
 
@@ -41,8 +40,8 @@ def read_card(entry: Entry, name: str, cell: str) -> None:
         bare = _LABEL.sub("", line)
         if "@" in bare and " " not in bare:
             cells.setdefault("email", bare[:254])
-        elif _NUMBER.fullmatch(bare):
-            _keep_number(entry, name, bare)
+        elif number := _telephone(bare):
+            _keep_number(entry, name, number)
         elif _TO_WHOM.match(line):
             entry.notes.append(f"{name}: {line}")
         elif _TOWN.fullmatch(line) or (street and "town" not in cells and not re.search(r"\d", line)):
@@ -59,13 +58,18 @@ def read_card(entry: Entry, name: str, cell: str) -> None:
         cells.setdefault("address", said.Address(", ".join(street)[:200]))
 
 
-def _keep_number(entry: Entry, name: str, text: str) -> None:
-    free = next((one for one in ("phone", "second_phone") if one not in entry.cells), "")
+def _telephone(text: str) -> str:
+    """A line that is a telephone number and nothing else."""
     try:
-        number, _ = said.phone(text)
+        number, beside = said.phone(text)
     except BadCell:
-        free = ""
+        return ""
+    return "" if beside else number
+
+
+def _keep_number(entry: Entry, name: str, number: str) -> None:
+    free = next((one for one in ("phone", "second_phone") if one not in entry.cells), "")
     if free:
         entry.cells[free] = number
     else:
-        entry.notes.append(f"{name}: {text}")
+        entry.notes.append(f"{name}: {number}")

@@ -218,6 +218,10 @@ def _by_its_name(table: Table, header: list[str], at: int, name: str) -> Iterato
             yield alike, ALIKE - number / 1000
 
 
+_OF_AN_ADDRESS = r"addr|adress|anschrift|street|strasse|\b(city|town|zip|state|post ?code)\b"
+"""Names of an address and of its parts."""
+
+
 def _by_those_beside(table: Table, header: list[str], at: int) -> str:
     """What a column is by those beside it or by what there is not: a number at a street is the house's, and where
     nobody is named a house is the customer."""
@@ -225,9 +229,9 @@ def _by_those_beside(table: Table, header: list[str], at: int) -> str:
     if said in ("no", "number", "nr"):
         beside = [by_name(table, name) for name in (*header[max(at - 1, 0) : at], *header[at + 1 : at + 2])]
         return "house_number" if any(one and one.name == "street" for one in beside) else "account"
-    if re.search(column_names.LETTERS_GO, said):
+    if re.search(column_names.LETTERS_GO, said) and re.search(_OF_AN_ADDRESS, said):
         elsewhere = [one for one in map(plain, header) if not re.search(column_names.LETTERS_GO, one)]
-        return "note" if any(re.search(r"addr|adress|anschrift|street|strasse", one) for one in elsewhere) else ""
+        return "note" if any(re.search(_OF_AN_ADDRESS, one) for one in elsewhere) else ""
     others = [plain(name) for name in header if plain(name) not in _HOUSES]
     return "customer" if said in _HOUSES and not any(_names_customer(table, other) for other in others) else ""
 

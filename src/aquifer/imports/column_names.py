@@ -237,7 +237,8 @@ LIKE = (
     ("address", r"(?<!\bon )\b(site|premises|property|bldg unit)\b"),
     (
         "town",
-        r"\b(town|twn|city|suburb|ort|ville|ciudad|localid\w*|plaats|woonplaats|gemeinde|village|poblacion|citta|commune|comune|localite|gemeente|stad|colonia|barrio|municipio)\b",
+        r"\b(town|twn|city|suburb|ort|ville|ciudad|localid\w*|plaats|woonplaats|gemeinde|village|poblacion|citta|"
+        r"commune|comune|localite|gemeente|stad|colonia|barrio|municipio)\b",
     ),
     ("customer", r"\b(customer|client|klient|klant|bill|kunde|name|naam|nome|nombre|nom\b|who)"),
     ("customer", LIVES_THERE),

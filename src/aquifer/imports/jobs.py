@@ -61,6 +61,8 @@ def plan(
                 if column == "done" and not (text := job_columns.told_by_name(name, text)):
                     continue
                 told.setdefault(column, []).append(text)
+                if column == "note" and _OF_A_HEATER.search(said.plainly(name)):
+                    told.setdefault("which", []).append(text)
         if is_flush_said and not any(text.startswith("flush") for text in told.get("done", [])):
             # How much came out of a tank that was not flushed is no flush.
             left = [text for text in told.get("done", []) if text.startswith("sediment")]
@@ -127,7 +129,7 @@ def _decide(number: int, row: Mapping[str, str], heaters: "_Heaters", way: How) 
     if not understood and _NOT_THERE.search(said.plainly(text)):
         return left("nobody was there, or nothing was done")
     tasks = {Task(str(one["task"])) for one in understood}
-    beside = f"{text} {row.get('note', '')}"
+    beside = f"{text} {row.get('which', '')}"
     heater, doubt = heaters.of(customer, address, tasks, bool(_OF_TANKLESS.search(text)), _counted(beside))
     if heater is None:
         return left("no such customer at this address is on record")
@@ -164,6 +166,8 @@ def _as_at(kind: HeaterKind, one: Mapping[str, Cell], text: str) -> dict[str, Ce
     return {name: value for name, value in one.items() if name != "removed_l"}
 
 
+_OF_A_HEATER = re.compile(r"heater|\b(unit|wh|htr|tank|equip\w*)\b|gerat")
+"""Columns in which a number is that of a heater, and not of a job or a bill."""
 _WHICH = re.compile(r"\b([1-9]) of ([2-9])\b|(?<!\w)#([1-9])\b")
 
 
