@@ -51,7 +51,28 @@ from aquifer.formats.job_text import findings
         ("flushed heater, no sediment", ["flush none"]),
         ("descale 1 hr, before 3.1 gpm after 5.6 gpm", ["descale 11.73 21.2"]),
         ("Wärmetauscher entkalkt, Durchfluss vorher 8,5 l/min nachher 12 l/min", ["descale 8.5 12.0"]),
+        ("descaled w/ 4 gal vinegar 1 hr, before 3.1 gpm after 4.8", ["descale 11.73 18.17"]),
+        ("DLE entkalkt, vorher 4,2 l/min, nachher 6,8", ["descale 4.2 6.8"]),
+        ("descaled, before 3.1 after 4.8", ["descale"]),
+        ('anode 3/8" dia left, nipple rotted', ["anode_inspection 9.5"]),
+        ("Anode 5 mm Restdurchmesser", ["anode_inspection 5.0"]),
+        ('ran 3/4" hose, anode checked', []),
+        # What it was, and was not.
+        ("T&P pipe turned down. Flush n/a, valve clogged", []),
+        ("Drained tank for plumber, not a flush", []),
+        ("pulled drain valve and shop-vacced tank, got 40 lbs", ["flush heavy"]),
+        ("vacuumed out 2 lbs of scale", ["flush moderate"]),
+        (
+            "rod stuck, used impact. about 1/4 left, put in powered anode",
+            ["anode_inspection mostly_gone", "anode_replacement"],
+        ),
+        ("rotten egg smell - swapped mag for alum/zinc", ["anode_replacement"]),
+        ("T and P tested ok", ["relief_valve_exercise flows_and_reseats"]),
         # Other tongues.
+        ("Sicherheitsgruppe tropft dauernd -> Druckminderer neu 4 bar", ["relief_valve_exercise flows_and_weeps"]),
+        ("Anode 60 % weg -> neu", ["anode_inspection half", "anode_replacement"]),
+        ("MAG voll Wasser, ersetzt", ["expansion_tank_check water", "expansion_tank_replacement"]),
+        ("Heizflansch ausgebaut, 4 kg Kalk entfernt, Dichtung + Anode neu", ["flush heavy", "anode_replacement"]),
         ("Spülung durchgeführt, viel Schlamm", ["flush heavy"]),
         ("Speicher gereinigt, 5 Liter Kalk entfernt, Anode erneuert", ["flush 5.0", "anode_replacement"]),
         (
@@ -67,6 +88,9 @@ from aquifer.formats.job_text import findings
     ],
 )
 def test_a_line_says_what_was_done_and_nothing_that_was_not(line, means):
-    told = ("task", "grade", "outcome", "removed", "removed_l", "flow_before_l_min", "flow_after_l_min")
+    told = (
+        "task", "grade", "diameter_mm", "outcome", "at_valve", "removed", "removed_l", "flow_before_l_min",
+        "flow_after_l_min",
+    )  # fmt: skip
     found = [" ".join(str(one[name]) for name in told if name in one) for one in findings(line)]
     assert found == means

@@ -31,13 +31,21 @@ _PSI_KPA, _BAR_KPA = 6.895, 100.0
 _DEPOSIT = r"(sand|grit|sediment|scale|deposit|flakes?|crud|mud|white|lime|gunk)"
 _BLOCKED = r"drain (is |was )?(plugged|blocked|clogged)|(would not|wouldn'?t) drain|verstopft"
 _THINGS = (
-    ("expansion tank", r"\b(exp|expansion|xt)\b( tank)?|ausdehnung"),
+    (
+        "expansion tank",
+        r"\b(exp|expansion|xt)\b( tank)?|ausdehnung|"
+        r"\bmag (voll|vordruck|defekt|ersetzt|erneuert|neu|gepruft|getauscht)",
+    ),
     (
         "valve",
         r"\bt ?[&+/]? ?ps?\b|\btpr?v?\b|relief|sicherheits(ventil|gruppe)|inlaatcombinatie|groupe de securite|"
         r"valv\w+ de seg|valvola di sic",
     ),
-    ("rod", r"\banod[eo]|(?<!flame )\brod\b|opferanode"),
+    (
+        "rod",
+        r"\banod[eo]|(?<!flame )\brod\b|opferanode|"
+        r"\b(swapped|changed|switched|replaced)( the)? (mag|magnesium|alum\w*|aluminium)( rod)? (for|to|with)\b",
+    ),
     ("descale", r"descal|\bacid\b|entkalk|ontkalk|detartr|disincrost"),
     ("screen", r"\bscreens?\b|sieb|inlet filter"),
     ("element", r"\belements?\b"),
@@ -45,22 +53,27 @@ _THINGS = (
     (
         "flush",
         r"\bflush|\bdrained\b|\bsediment\b|\bqts?\b|\bquarts?\b|\bbucket|spulen|gespult|spulung|\bpurg|gespoeld|"
-        rf"vidange|rincage|speicher gereinigt|{_BLOCKED}",
+        r"vidange|rincage|speicher gereinigt|(kalk|schlamm) (entfernt|ausgeraumt)|"
+        rf"vac'?(c?ed|uumed)( out)? (the )?(tank|heater|bottom|it|\d)|{_BLOCKED}",
     ),
     (
         "another part",
         r"thermocouple|gas (valve|control)|ignit|burner|faucet|\bpump\b|\bprv\b|mixing valve|dip tube|thermostat|pilot|"
-        r"\bpan\b|\bvent|shut ?off|ball valve|drain valve|\bw/?h\b|\bheater\b|flame|\bfan\b|toilet|sink",
+        r"\bpan\b|\bvent|shut ?off|ball valve|drain valve|\bw/?h\b|\bheater\b|flame|\bfan\b|toilet|sink|"
+        r"druckminderer|druckregler|\bmischer\b|steuergerat|\bpumpe\b|brenner|abgas",
     ),
 )
 """What a clause may be about: everything that it names. Of another part nothing is read."""
-_BETWEEN = re.compile(r"[;()\n]|(?<!\d),|,(?!\d)|\.(?!\d)| [-–] | & | \+ |\b(?:and|und|but|however|aber)\b")
+_BETWEEN = re.compile(
+    r"[;()\n]|(?<!\d),|,(?!\d)|\.(?!\d)| [-–] | & | \+ |(?:->|=>|\u2192)(?= ?[^\W\d])|\b(?:and|und|but|however|aber)\b"
+)
 _NOT_DONE = re.compile(
     r"\b(recommend\w*|suggest\w*|needs?|needed|quoted?|due for|next (time|visit|year|spring|fall)|will|should|advised?|"
     r"wants?|schedul\w*|order(ed)?|declin\w*|refus\w*|skip\w*|postponed|"
     r"(did not|didn'?t|could ?n[o']t|couldn'?t|can'?t|cannot|unable to|no) "
     r"(get|do|flush|test|lift|try|pull|remove|check|drain|descale|open|exercise|operate|touch|replace|change)\w*|"
     r"untested|not (tested|tried|lifted|done|checked|flushed|pulled|descaled|exercised|operated|replaced|changed)|"
+    r"n/a|not an? (flush|descale|service)|"
     r"nicht (getauscht|ersetzt|erneuert|gewechselt|gespult|gepruft|gemacht|entkalkt|geoffnet|moglich|tauschen)|"
     r"niet (vervangen|gedaan|getest|gespoeld)|pas (changee?|faite?|teste)|no se (cambio|hizo|pudo)|"
     r"keine? (spulung|entkalkung|wartung|prufung)|abgelehnt|vorgeschlagen|empfohlen|bestellt|"
@@ -86,14 +99,21 @@ _CLOSING = re.compile(r"(done|did)\.?")
 """Many end a line so; of a part that was wanted it says nothing."""
 _REMOVED = (
     (Removed.BLOCKED, _BLOCKED),
-    (Removed.HEAVY, r"\blots\b|\bheavy|\bfull of\b|\bloaded|half (a )?bucket|1/2 bucket|bucket|viel\b"),
+    (
+        Removed.HEAVY,
+        r"\blots\b|\bheavy|\bfull of\b|\bloaded|half (a )?bucket|1/2 bucket|bucket|viel\b|"
+        r"\b\d{2,3} ?(lbs?|pounds)\b|\b([4-9]|\d\d) ?kg\b",
+    ),
     (
         Removed.NONE,
         r"(?<!till )(?<!until )(?<!til )(?<!ran )(?<!runs )\b(clear|clean)\b|nothing (came )?out|"
         r"\bno (sediment|scale|sand)\b|sediment none\b|sauber|klar",
     ),
     (Removed.TRACE, r"\btrace|\ba bit\b|\blittle\b|\blight\b|cup\b|wenig"),
-    (Removed.MODERATE, r"\bqts?\b|\bquart|\bsome\b|\bmoderate|\bsand\b|\bwhite\b"),
+    (
+        Removed.MODERATE,
+        r"\bqts?\b|\bquart|\bsome\b|\bmoderate|\bsand\b|\bwhite\b|\b\d(?:[.,]\d)? ?(?:lbs?|pounds|kg)\b",
+    ),
 )
 _TEXTURES = ((Texture.SAND, r"\bsand"), (Texture.FLAKES, r"\bflak|\bwhite\b|\bchips?\b"))
 _GRADES = (
@@ -108,7 +128,8 @@ _LEFT = re.compile(
     r"(gone|used|consumed|worn|eaten|left|remain\w*|good|verbraucht|aufgebraucht|weg|ubrig|rest)"
 )
 _NEW = (
-    r"(?<!like )\bnew\b|\breplaced\b|\binstalled\b|\bswapped\b|\bchanged\b|\bneue?\b|erneuert|ersetzt|getauscht|"
+    r"(?<!like )\bnew\b|\breplaced\b|\binstalled\b|\bswapped\b|\bchanged\b|\bput in\b|"
+    r"\bneue?\b|erneuert|ersetzt|getauscht|"
     r"vervangen|vernieuwd|\bchangee?\b|remplacee?|\bse cambio\b|\bcambiad[ao]\b|sostituit[ao]"
 )
 _WELL = r"\bok\b|\bgood\b|\bfine\b|\bworks\b|\bi\.? ?o\b|schliesst dicht|gepruft"
@@ -118,7 +139,7 @@ _OUTCOMES = (
     (ValveOutcome.FLOWS_AND_RESEATS, rf"{_WELL}|tested|exercis|reseat"),
 )
 _PINS = (
-    (ExpansionTankPin.WATER, r"waterlogged|full of water|bladder|\bdead\b"),
+    (ExpansionTankPin.WATER, r"waterlogged|full of water|bladder|\bdead\b|\bvoll\b.*\bwasser\b"),
     (ExpansionTankPin.AIR, rf"{_WELL}|checked|pumped"),
 )
 
@@ -139,7 +160,7 @@ def findings(text: str, parts: str = "") -> list[Understood]:
     said, used = plainly(text.replace("½", "1/2").replace("–", "-").replace("’", "'")), plainly(parts)
     if _OFFER.match(said):
         return []
-    about = _by_thing(re.sub(r"\bt ?[&+/] ?ps?\b", "t&p", said))
+    about = _by_thing(re.sub(r"\bt ?(?:[&+/]|and) ?ps?\b", "t&p", said))
     found: list[Understood] = []
     for thing, read in _READS:
         if thing in about:
@@ -161,6 +182,8 @@ def _by_thing(said: str) -> dict[str, list[str]]:
         if _NOT_DONE.search(clause):
             # Whatever follows about it is why, and no finding.
             last = []
+            if re.match(r"not an? ", clause):
+                about = {thing: clauses for thing, clauses in about.items() if thing not in named}
             is_wanted = _WANTED.search(clause) and not _LATER.search(clause)
             wanted, wish = (things, clause) if is_wanted else ([], "")
             continue
@@ -201,7 +224,7 @@ def _flush(said: str, used: str) -> list[Understood]:
 
 
 _FLOWS = re.compile(
-    r"(\d+(?:[.,]\d+)?) ?(?:gpm|l/min|lpm)?\W*(?:->|to|→|after|nachher|apres|now)\W*(\d+(?:[.,]\d+)?) ?(gpm|l/min|lpm)"
+    r"(\d+(?:[.,]\d+)?) ?(gpm|l/min|lpm)?\W*(?:->|to|→|after|nachher|apres|now)\W*(\d+(?:[.,]\d+)?) ?(gpm|l/min|lpm)?"
 )
 """What ran through it before and after."""
 
@@ -210,10 +233,10 @@ def _descale(said: str, used: str) -> list[Understood]:
     descale: Understood = {"task": Task.DESCALE, "removed": _first(_REMOVED, said) or ""}
     if (litres := _litres(said)) is not None:
         descale["removed_l"] = litres
-    if flows := _FLOWS.search(said):
-        unit_l = _GALLON_L if flows[3] == "gpm" else 1.0
+    if (flows := _FLOWS.search(said)) and (unit := flows[4] or flows[2]):
+        unit_l = _GALLON_L if unit == "gpm" else 1.0
         descale["flow_before_l_min"], descale["flow_after_l_min"] = (
-            round(unit_l * float(one.replace(",", ".")), 2) for one in flows.groups()[:2]
+            round(unit_l * float(flows[one].replace(",", ".")), 2) for one in (1, 3)
         )
     return [descale]
 
@@ -224,8 +247,25 @@ def _rod(said: str, used: str) -> list[Understood]:
         share = float(told[1]) / 100 if told[1] else float(told[2]) / float(told[3])
         gone = 1 - share if told[4].startswith(("left", "remain", "good", "ubrig", "rest")) else share
         grade = list(RodGrade)[sum(gone >= cut for cut in ANODE.grade_cuts)]
-    found: list[Understood] = [{"task": Task.ANODE_INSPECTION, "grade": grade}] if grade else []
+    inspection: Understood = {"task": Task.ANODE_INSPECTION, "grade": grade or ""}
+    if thick := _DIAMETER.search(said):
+        measure = _figure((thick[1] or thick[3]).replace(",", "."))
+        millimetres = measure * (_INCH_MM if (thick[2] or thick[4]) != "mm" else 1.0)
+        if _WIRE_MM <= millimetres <= _THICKEST_MM:
+            inspection["diameter_mm"] = round(millimetres, 1)
+    found: list[Understood] = [inspection] if grade or "diameter_mm" in inspection else []
     return found + _renewed(said, used, r"anode", Task.ANODE_REPLACEMENT)
+
+
+_THICK = r"((?:\d+ )?[1-9]\d?/(?:2|4|8|16)|\d+(?:[.,]\d+)?) ?(mm|in(?:ch(?:es)?)?|\")"
+_DIAMETER = re.compile(
+    rf"(?<![\d/.,]){_THICK} ?(?:dia(?:m\w*)?\b|thick|rest|dick|stark)|(?:dia\w*|durchmesser)\W*{_THICK}"
+)
+"""How thick a rod was found."""
+_INCH_MM = 25.4
+"""Source: definition of the inch."""
+_WIRE_MM, _THICKEST_MM = 2.0, 60.0
+"""A rod's core, and more than any rod has. Assumption."""
 
 
 def _valve(said: str, used: str) -> list[Understood]:
