@@ -70,6 +70,8 @@ MG_L_PER_GRAIN = 17.118
 """Grain of CaCO3 per US gallon. Trade practice rounds 17.1181."""
 MG_L_PER_DH = 17.848
 MG_L_PER_FH = 10.0
+MG_L_PER_CLARK = 14.254
+"""Grain of CaCO3 per imperial gallon: 64.79891 mg in 4.54609 L. Constant."""
 MG_L_PER_MMOL_L = 100.09
 """The same of hardness as CaCO3 by its molar mass. Constant."""
 KPA_PER_INCH_OF_WATER = 0.24908891
@@ -147,6 +149,7 @@ WRITTEN: dict[Quantity, dict[str, Unit]] = {
         "°dh": HARDNESS[HardnessUnit.DH],
         "°fh": HARDNESS[HardnessUnit.FH],
         "mmol/l": Unit("mmol/L", 1 / MG_L_PER_MMOL_L, decimals=2),
+        "°clark": Unit("°Clark", 1 / MG_L_PER_CLARK, decimals=1),
     },
 }
 """How files write the units of each quantity, in small letters. The weight of water makes ppm mg/L."""

@@ -21,16 +21,21 @@ class KindSaid:
 
 
 _AT_ONCE = re.compile(
-    r"tankless|on demand|durchlauf|\bdle\b|instant|continuous flow|doorstrom|de paso|geiser|"
+    r"tankless|\bt'?-?less\b|on demand|durchlauf|\bdle\b|instant|continuous flow|doorstrom|de paso|geiser|multi ?point|"
+    r"\d ?gpm\b|cascade|kaskade|whole[- ]house electric|"
     r"\b(combi|kombi|combi ?boiler|kombitherme|istant\w*|esquentador)\b"
 )
 _GAS = {"ng", "lp", "lpg", "propane", "natural", "nat", "gaz"}
 _GLUED_E = re.compile(
-    r"(^|\d ?-?)e\b|\be ?-?\d\d\d?\b|kleinspeicher|\bclose-?in\b|resisten[cz]|heizstab|untertisch|\but-?speicher|"
+    r"(^|\d ?-?)e\b|\d ?(?:g|gal|l|ltr)[. ]+e\b|\be ?-?\d\d\d?\b|kleinspeicher|immersion|"
+    r"wandspeicher|zweikreis|2-kreis|\bclose-?in\b|resisten[cz]|heizstab|untertisch|\but-?speicher|"
     r"steatite|blindee?\b"
 )
 _GLUED_GAS = re.compile(r"^g$|\b(g|ng|lp) ?-?\d\d\d?\b")
 _NO_FUEL = {"gasket", "gaskets", "gastado", "gastada"}
+_ON_THE_WALL = re.compile(r"^(?!.*\d ?(?:g|gal|gallons?|l|ltr|lit(?:er|re)s?)\b).*\bwall[- ](hung|mount(ed)?)\b")
+"""What hangs on a wall and has no size heats as it runs."""
+_AT_THE_TAP = re.compile(r"point[- ]of[- ]use|\bpou\b|(under|over)[- ]?sink")
 _HEAT_PUMP = {"hp", "hpwh", "hybrid", "wp", "thermodynamique", "thermodynamic", "thermo", "aerotermia"}
 _TANKLESS = {"tl", "tkls", "tnkls", "tankls", "tls"}
 _STEMS = {"elektr", "electri", "elettr", "eletri"}
@@ -46,7 +51,7 @@ def kind(text: str) -> KindSaid | None:
     compound = {stem for stem in ("gas", *_STEMS) for one in words - _NO_FUEL if one.startswith(stem)}
     gas = bool(words & _GAS or "gas" in compound or _GLUED_GAS.search(said))
     electric = bool(words & _ELECTRIC or compound & _STEMS or "240" in said or _GLUED_E.search(said))
-    if said == "t" or words & _TANKLESS or _AT_ONCE.search(said):
+    if said == "t" or words & _TANKLESS or _AT_ONCE.search(said) or (_ON_THE_WALL.search(said) and not electric):
         if re.search(r"condens|\bcond\b|brennwert", said):
             return KindSaid(HeaterKind.CONDENSING_TANKLESS)
         if (electric or "dle" in words) and not gas:
@@ -68,7 +73,7 @@ def kind(text: str) -> KindSaid | None:
         if words & {"power", "powervent", "pv", "pwr"}:
             return KindSaid(HeaterKind.GAS_TANK, Vent.POWERED)
         return KindSaid(HeaterKind.GAS_TANK, Vent.DIRECT if words & {"direct", "dv"} else "")
-    return KindSaid(HeaterKind.ELECTRIC_TANK) if electric or "point of use" in said else None
+    return KindSaid(HeaterKind.ELECTRIC_TANK) if electric or _AT_THE_TAP.search(said) else None
 
 
 _WIRE_MM = 2.0
@@ -135,7 +140,9 @@ def rod(text: str, today: datetime.date, day_first: bool, unit: str) -> RodSaid 
     if re.search(r"\b(powered|(power|pwr) anode|fremdstrom)\b", said):
         return RodSaid(Alloy.POWERED)
     if re.fullmatch(
-        r"(verbraucht|used up|gone|eaten|spent|aufgebraucht|gastad[ao]|agotad[ao]|esaurito|epuisee?)\.?", said
+        r"(verbraucht|used up|gone|eaten|spent|aufgebraucht|gastad[ao]|agotad[ao]|esaurito|epuisee?)"
+        r"(\.|\W+(noch )?(nicht|not|never|still)\b.*)?",
+        said,
     ):
         return RodSaid(used_up=True)
     if re.fullmatch(r"(orig|original|factory|erste|never|nie|jamais|nunca|nooit)\.?", said):
@@ -144,7 +151,7 @@ def rod(text: str, today: datetime.date, day_first: bool, unit: str) -> RodSaid 
     said = re.sub(
         r"(?<=\d) (replaced|repl|new|changed|vervangen|neu|ersetzt|getauscht|changee?|cambiad[ao])$", "", said
     )
-    if re.fullmatch(r"'\d\d|(19|20)\d\d|\d{1,2}[/-](\d\d|\d{4})|\d{4}-\d\d-\d\d(t.*)?", said):
+    if re.fullmatch(r"'\d\d|(19|20)\d\d|\d{1,2}[/-](\d\d|\d{4})|\d{4}-\d\d-\d\d(t.*)?|(19|20)\d{6}|0{8}", said):
         return RodSaid(fitted_on=day(said, today, day_first).on)
     if re.fullmatch(r"[\d.,]+ ?(mm|cm|in|\")?", said):
         found = amount(text, Quantity.LENGTH, unit, _WIRE_MM, 60.0)

@@ -107,7 +107,7 @@ _REMOVED = (
     (
         Removed.NONE,
         r"(?<!till )(?<!until )(?<!til )(?<!ran )(?<!runs )\b(clear|clean)\b|nothing (came )?out|"
-        r"\bno (sediment|scale|sand)\b|sediment none\b|sauber|klar",
+        r"\b(no|0|zero) (sediment|scale|sand)\b|sediment none\b|sauber|klar",
     ),
     (Removed.TRACE, r"\btrace|\ba bit\b|\blittle\b|\blight\b|cup\b|wenig"),
     (
@@ -207,7 +207,7 @@ def _is_done_after_all(clause: str, wanted: list[str]) -> bool:
 
 def _flush(said: str, used: str) -> list[Understood]:
     if not re.search(r"\bflush|\bdrained", said) and re.search(
-        r"\d ?(in|inch|inches|\"|mm|cm)\b|\b\w+ed in sediment|\bno (sediment|scale|sand)\b", said
+        r"\d ?(in|inch|inches|\"|mm|cm)\b|\b\w+ed in sediment|\b(no|0|zero) (sediment|scale|sand)\b", said
     ):
         # A depth that was looked at, what stood in it, or that there is none.
         return []

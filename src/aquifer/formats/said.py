@@ -19,14 +19,16 @@ _NOBODY_KNOWS = {
     "", "?", "??", "???", "-", "--", "\u2013", "\u2014", "n/a", "na", "none known", "unknown", "unk", "don't know",
     "dont know", "dk", "n/k", "nk",
     "not known", "no idea", "unbekannt", "unleserlich", "label gone", "gone", "illegible", "tbd", "keine angabe",
-    "inconnu", "inconnue", "desconocido", "onbekend", "n.v.t", "nvt", "#n/a", "#ref!", "#value!", "null", "nan",
+    "inconnu", "inconnue", "desconocido", "onbekend", "n.v.t", "nvt", "n.v", "#n/a", "#ref!", "#value!", "null", "nan",
 }  # fmt: skip
 _BEFORE_US = {"before we came", "before us", "before our time", "vor unserer zeit", "pre us"}
 _NO_DAY = re.compile(
-    r"0{8}|0{4}[-./]00[-./]00.*|00[-./]00[-./]0{2,4}|0?1[-./]0?1[-./]1900|1900-01-01.*|1899-12-3[01].*|0"
+    r"0{8}|0{4}[-./]00[-./]00.*|00[-./]00[-./]0{2,4}|0?1[-./]0?1[-./]1900|1900-?01-?01.*|1899-12-3[01].*|0"
 )
 """What programs write for a day that nobody entered."""
 _NEVER = {"never", "nie", "no", "none", "not done", "not yet", "keine", "noch nie", "jamais", "nunca", "nooit"}
+_NEVER_SAID = re.compile(r"(never|nie|noch nie|jamais|nunca|nooit)\b\D*|nope")
+"""The same at more length: "never that we know"."""
 _YES = {"y", "yes", "ja", "j", "x", "true", "1", "installed", "vorhanden", "has one", "whole house", "oui", "si"}
 _NO = {"n", "no", "nein", "false", "0", "none", "keine", "keiner", "without", "city", "non", "sans", "nee", "geen"}
 
@@ -90,8 +92,11 @@ def _day(text: str, today: datetime.date, day_first: bool, of_this_year: bool) -
         raise BadCell(f"{text[:40]!r} has no year")
     if said.rstrip(".") in _NOBODY_KNOWS or said in _BEFORE_US or _NO_DAY.fullmatch(said):
         return UNKNOWN_DAY
-    if said in _NEVER:
+    if said in _NEVER or _NEVER_SAID.fullmatch(said):
         return replace(UNKNOWN_DAY, never=True)
+    if found := _YEARS_MIXED.fullmatch(said):
+        said = "-".join(str(_year(one, today)) for one in found.groups())
+    said = _IN_BRACKETS.sub("", _MONTH_BEHIND.sub(r"\2 \1", _WEEK_OF.sub("", said)))
     said = re.sub(r"(?<=\d)[ t]+\d{1,2}:\d\d(:\d\d)?(\.\d+)?( ?[ap]m|z)?$", "", said)
     said = _DONE_BEHIND.sub("", _BESIDE_A_DAY.sub("", said))
     about = bool(_ABOUT.search(said))
@@ -135,15 +140,29 @@ _AGE = re.compile(
     r"(yrs?|years?|y|jahren?|jahre?|jaar|ans?|anos?|anni|mos?|months?|monaten?|monate?|mois|mes(?:es)?)"
     r"\.?( old| alt| ago| fa| ?\+)?"
 )
-_ABOUT = re.compile(r"[~?]|^c\. ?(?=\d)|\b(about|approx|around|circa|ca|ungefahr|etwa)\b\.?|(?<=\d)\s?ish\b|-ish\b")
+_WEEK_OF = re.compile(r"^(w ?/ ?c|w ?/ ?b|week (of|commencing|beginning)|wk of|woche vom|kw vom)\b[ .:]*(?=\S)")
+"""A week is told by its first day, too."""
+_MONTH_BEHIND = re.compile(r"^((?:19|20)\d\d) ?\(([a-z]{3,9})\.?\)$")
+_IN_BRACKETS = re.compile(
+    r"(?<=\d) ?\((?![^()]*(?:\d{4}|\d/\d|\b(?:not|no|miss\w*|skip\w*|declin\w*|cancel\w*|due|next|nicht|nein)\b))"
+    r"[^()]*\)$"
+)
+"""What stands behind a day and is no other, and not that nothing was done on it."""
+_YEARS_MIXED = re.compile(r"(?:mixed|various|between)\W+'?(\d\d)\s*(?:-|to|and)\s*'?(\d\d)")
+"""Of several of which each has its year."""
+_ABOUT = re.compile(
+    r"[~?]|^c\. ?(?=\d)|\b(about|approx|around|circa|ca|ungefahr|etwa|maybe|perhaps|vielleicht)\b\.?|"
+    r"(?<=\d)\s?ish\b|-ish\b"
+)
 _BESIDE_A_DAY = re.compile(
-    r"^(installed|inst|put in|new|since|various|mixed|between|eingebaut|seit|flushed|flush|descaled|serviced|svcd?|"
+    r"^(installed|inst|put in|new|since|various|mixed|between|both|all|eingebaut|seit|flushed|flush|descaled|"
+    r"serviced|svcd?|"
     r"done|cleaned|last(?! y)|replaced|repl|changed|gespult|entkalkt|desc|descale|annual|pm|gewartet|gereinigt|"
     r"detartre|vidange|fait|le|limpiado|pulito|ontkalkt|vernieuwd|vervangen|"
     r"bj|baujahr|sostituit[oa]|nieuw|nuevo|nueva|nouveau|nuovo|neu)\b[.:, ]*(in |on |le |am )?(?=\S)"
 )
 """What is said before a day of what was done on it."""
-_DONE_BEHIND = re.compile(r"(?<=\d)[ ,(-]+(ok|done|good|flush(ed)?|descaled?|serviced?|svc|pm|fine|ja|yes)[ .!)]*$")
+_DONE_BEHIND = re.compile(r"(?<=\d)[ ,(-]+(ok|done|good|fl|flush(ed)?|descaled?|serviced?|svc|pm|fine|ja|yes)[ .!)]*$")
 """What is said behind it."""
 _BEFORE = re.compile(r"(?:pre|before|prior to|older than|vor|avant|antes de)\b[\s-]*(\d{4})|<\s*(\d{4})")
 OLDER_YEARS = 5
@@ -206,7 +225,7 @@ def _span(said: str, today: datetime.date, day_first: bool) -> tuple[datetime.da
         return counted, counted
     if found := re.fullmatch(r"(\d{1,2})\s*[./-]\s*'?(\d{2})", said):
         return _month(_year(found[2], today), int(found[1]), said)
-    if found := re.fullmatch(r"([a-z]+)\.?\s*[-/]?\s*'?(\d{4}|\d{2})", said):
+    if found := re.fullmatch(r"([a-z]+|x-mas)\.?\s*[-/]?\s*'?(\d{4}|\d{2})", said):
         if found[1] in _MONTHS:
             return _month(_year(found[2], today), _MONTHS[found[1]], said)
         if found[1] in _SEASONS:
@@ -214,8 +233,8 @@ def _span(said: str, today: datetime.date, day_first: bool) -> tuple[datetime.da
             return _one(year, low, 1, said)[0], _month(year, high, said)[1]
     if found := re.fullmatch(r"([a-z]+)\.?\s*(\d{1,2})(?:st|nd|rd|th)?,?\s+(\d{4})", said):
         return _one(int(found[3]), _MONTHS.get(found[1], 0), int(found[2]), said)
-    if found := re.fullmatch(r"(\d{1,2})(?:st|nd|rd|th)?\.?\s*([a-z]+)\.?,?\s*(\d{4})", said):
-        return _one(int(found[3]), _MONTHS.get(found[2], 0), int(found[1]), said)
+    if found := re.fullmatch(r"(\d{1,2})(?:st|nd|rd|th)?[.-]?\s*([a-z]+)[.-]?,?\s*'?(\d{4}|\d{2})", said):
+        return _one(_year(found[3], today), _MONTHS.get(found[2], 0), int(found[1]), said)
     if found := re.fullmatch(r"'?(\d{4}|\d{2})", said):
         year = _year(found[1], today)
         return _one(year, 1, 1, said)[0], _one(year, 12, 31, said)[0]
@@ -231,7 +250,13 @@ _PARTS = {
 }  # fmt: skip
 """Of a year, by its first and last month. Assumption of the thirds: trade practice."""
 _PART = re.compile(rf"({'|'.join(_PARTS)})[\s./-]*'?(\d{{4}}|\d{{2}})|(\d{{4}})[\s./-]*(q ?[1-4])")
-_SEASONS = {"spring": (3, 5), "summer": (6, 8), "fall": (9, 11), "autumn": (9, 11)}
+_SEASONS = {
+    "spring": (3, 5), "summer": (6, 8), "fall": (9, 11), "autumn": (9, 11), "fruhjahr": (3, 5), "fruhling": (3, 5),
+    "sommer": (6, 8), "herbst": (9, 11), "voorjaar": (3, 5), "zomer": (6, 8), "najaar": (9, 11), "printemps": (3, 5),
+    "automne": (9, 11), "easter": (3, 4), "ostern": (3, 4), "thanksgiving": (11, 11), "christmas": (12, 12),
+    "xmas": (12, 12), "x-mas": (12, 12), "weihnachten": (12, 12),
+}  # fmt: skip
+"""Of a year, by their first and last month; a winter has two years."""
 
 
 def _year(figures: str, today: datetime.date) -> int:
@@ -278,11 +303,12 @@ _UNIT_WORDS = {
         "f": "°f", "°f": "°f", "deg f": "°f", "degf": "°f", "fahrenheit": "°f", "c": "°c", "°c": "°c", "deg c": "°c",
         "degc": "°c", "celsius": "°c", "grad": "°c",
     },
-    Quantity.PRESSURE: {"psi": "psi", "lbs": "psi", "bar": "bar", "kpa": "kpa"},
+    Quantity.PRESSURE: {"psi": "psi", "lbs": "psi", "#": "psi", "bar": "bar", "kpa": "kpa"},
     Quantity.HARDNESS: {
         "gr": "gpg", "gpg": "gpg", "grains": "gpg", "grain": "gpg", "g": "gpg", "ppm": "ppm", "mg/l": "mg/l",
         "mgl": "mg/l", "mmol/l": "mmol/l", "mmol": "mmol/l", "°dh": "°dh", "dh": "°dh", "°d": "°dh",
-        "grad dh": "°dh", "°fh": "°fh", "fh": "°fh", "°f": "°fh",
+        "grad dh": "°dh", "°fh": "°fh", "fh": "°fh", "°f": "°fh", "clark": "°clark", "°clark": "°clark",
+        "deg clark": "°clark", "°e": "°clark",
     },
     Quantity.LENGTH: {
         "mm": "mm", "cm": "cm", "in": "in", "inch": "in", "inches": "in", '"': "in", "zoll": "in",
@@ -313,6 +339,9 @@ def amount(text: str, kind: Quantity, unit: str, low: float, high: float) -> Amo
     said = re.sub(r"(?<=\d) ?-?ish\b|^(about|ca\.?|circa|approx\.?) (?=\d)", "", said)
     if len(said) > LONGEST_FIGURE:
         raise BadCell(f"{text[:40]!r} is no figure")
+    if kind == Quantity.HARDNESS:
+        # All hardness is told as this.
+        said = re.sub(r"[ ,(]*(as )?caco ?[3\u2083]\)?$", "", said)
     said = _COUNT_BEHIND.sub(r"\2\3 x \1", _COUNT_BEFORE.sub(r"\1\2 x ", said))
     if kind == Quantity.VOLUME:
         # "2-50" are two of fifty; "40-50" is somewhere between.
@@ -452,9 +481,23 @@ class Address:
     postcode: str = ""
 
 
+_STREET = (
+    r"st|str|street|rd|road|ave?|avenue|ln|lane|dr|drive|ct|court|pl|place|blvd|way|hwy|ter|terrace|cir|circle|pkwy|trail|"
+    r"trl|loop|sq|square"
+)
+_BEHIND_A_STREET = re.compile(
+    # A house's number, its street to the last word that streets are called by, and a town without a comma.
+    rf"^(\d+\w? (?!(?:{_STREET}|rue|av|bd|chemin|allee|route|impasse|via|viale|piazza|calle|avenida|plaza|rua)\b)[^,]*"
+    rf"\b(?:{_STREET})\b\.?) (?!(?:n|s|e|w|ne|nw|se|sw|north|south|east|west|apt|unit|ste|suite|rear|upper|lower|"
+    r"up|down|bsmt|basement|floor|fl|flat|lot|box|left|right|bldg|building|front|back|ext|extension|no|and|to|de|du|des|la|le)\b)"
+    rf"((?!(?:[^,]* )?(?:{_STREET})\b)[^\W\d][^\d,#&/]{{2,}}(?: (?:[a-z]{{2}} )?\d{{5}}(?:-\d{{4}})?)?)$",
+    re.IGNORECASE,
+)
+
+
 def address(text: str) -> Address:
     """Street, town, state and postcode of an address in one cell; what has no comma is a street."""
-    said = re.sub(r"\s+", " ", text).strip(" ,")
+    said = _BEHIND_A_STREET.sub(r"\1, \2", re.sub(r"\s+", " ", text).strip(" ,"))
     state = postcode = ""
     if "," in said and (found := _POSTCODE.search(said)):
         *states, postcode = found[1].split()
@@ -469,7 +512,10 @@ def address(text: str) -> Address:
     return Address(street[:200], town[:120], state, postcode)
 
 
-_NOBODY = {"void", "vacant", "empty", "vacant unit", "no tenant", "leer", "leerstehend", "leegstand", "vacante"}
+_NOBODY = {
+    "void", "vacant", "empty", "vacant unit", "no tenant", "leer", "leerstehend", "leerstand", "unbewohnt", "leegstand",
+    "vacante", "vacant/empty", "-", "--",
+}  # fmt: skip
 
 
 def is_nobody(text: str) -> bool:

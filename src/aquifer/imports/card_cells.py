@@ -8,7 +8,13 @@ from aquifer.imports.entry import Entry
 
 LINES = 3
 """Lines of a cell from which it is a card: a name, a street and something else."""
+_STROKES = re.compile(r"\s+[/|]\s+")
+"""Between the lines of a card that stands on one."""
+_PLACE = re.compile(r"\d+\w? [^\W\d]|(rr|rfd|hc|po box|p\.o\. box|route|hwy|lot)\b\.? ?\d", re.IGNORECASE)
+"""How a street begins, and what stands for one."""
 _TO_WHOM = re.compile(r"(attn|att|c/o|contact|ask for|z\. ?hd)\b", re.IGNORECASE)
+_BY_WHOM = re.compile(r"([^\d]*[^\W\d])[ :,]+(\(?\d{3}\)?[ .-]\d{3,4}(?:[ .-]\d{4})?)")
+"""Below a street: whom to ask for, and their number."""
 _LABEL = re.compile(r"^(tel|phone|ph|cell|mobile|fax|e-?mail|mail)[.: ]+", re.IGNORECASE)
 _TOWN = re.compile(r"[^\d]*[^\W\d][^\d]*[ ,]\d{4,5}(-\d{4})?|\d{4,5} [^\W\d].*")
 """A town with its postcode behind or before it."""
@@ -16,17 +22,20 @@ _TOWN = re.compile(r"[^\d]*[^\W\d][^\d]*[ ,]\d{4,5}(-\d{4})?|\d{4,5} [^\W\d].*")
 
 def lines_of(cell: str) -> list[str]:
     """The lines of a cell that say something."""
-    return [line for line in (re.sub(r"\s+", " ", one).strip(" ,;") for one in re.split(r"[\r\n]+", cell)) if line]
+    lines = [line for line in (re.sub(r"\s+", " ", one).strip(" ,;") for one in re.split(r"[\r\n]+", cell)) if line]
+    return _STROKES.split(lines[0]) if len(lines) == 1 else lines
 
 
 def is_card(cell: str) -> bool:
     """Whether a cell holds a card: lines enough, the first a name, and one below it that begins or ends as a street or
     a town does."""
     lines = lines_of(cell)
+    # A name and a street with a stroke between them are as much.
+    least = LINES if re.search(r"[\r\n]", cell.strip()) else 2
     return (
-        len(lines) >= LINES
+        len(lines) >= least
         and not re.match(r"\d", lines[0])
-        and any(_TOWN.fullmatch(line) or re.match(r"\d+\w? [^\W\d]", line) for line in lines[1:])
+        and any(_TOWN.fullmatch(line) or _PLACE.match(line) for line in lines[1:])
     )
 
 
@@ -42,6 +51,9 @@ def read_card(entry: Entry, name: str, cell: str) -> None:
             cells.setdefault("email", bare[:254])
         elif number := _telephone(bare):
             _keep_number(entry, name, number)
+        elif (street or "address" in cells) and (reached := _BY_WHOM.fullmatch(bare)):
+            _keep_number(entry, name, reached[2])
+            entry.notes.append(f"{name}: {reached[1]}")
         elif _TO_WHOM.match(line):
             entry.notes.append(f"{name}: {line}")
         elif _TOWN.fullmatch(line) or (street and "town" not in cells and not re.search(r"\d", line)):
@@ -55,7 +67,8 @@ def read_card(entry: Entry, name: str, cell: str) -> None:
         else:
             street.append(line)
     if street:
-        cells.setdefault("address", said.Address(", ".join(street)[:200]))
+        whole = said.Address(", ".join(street)[:200])
+        cells.setdefault("address", said.address(street[0]) if len(street) == 1 and "town" not in cells else whole)
 
 
 def _telephone(text: str) -> str:

@@ -65,6 +65,12 @@ def written(column: Column, name: str, units: Mapping[Quantity, Unit], cells: It
 def _unit_of_cells(column: Column, cells: Iterable[str]) -> str:
     """The only unit that sizes of a column have behind them, where most have one: who writes it at each other tank
     means it at the rest. Of hardness a unit stands where it is another than the rest's."""
+    if column.name == "hardness":
+        # "17" beside "17 Clark" is the same water.
+        bare = {cell for cell in cells if re.fullmatch(r"\d+(?:[.,]\d+)?", cell)}
+        unit_of = {re.sub(r"\D+$", "", cell): unit for cell in cells if (unit := unit_behind(cell, Quantity.HARDNESS))}
+        same = {unit_of.get(cell, "") for cell in bare}
+        return same.pop() if len(same) == 1 else ""
     if column.name != "size":
         return ""
     told = [cell for cell in cells if re.search(r"\d", cell)]

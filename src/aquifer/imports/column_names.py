@@ -186,7 +186,7 @@ JOB_NAMES = {
 JOB_LIKE = (
     ("done", r"\bsediment\b"),
     ("note", r"\b(no|nr|number|num|qty|hrs|hours|amt|amount|rate|price|total|cost|betrag|time|code|id|wo|auftrag)$"),
-    ("on", r"\b(date|day|datum|fecha|data|when|on)\b|\bcompl"),
+    ("on", r"\b(date|day|datum|fecha|data|when|on|mo|month|monat)\b|\bcompl"),
     ("customer", r"\b(cust\w*|client\w*|name|kunde|klant|owner|who|bill|account)\b"),
     ("address", r"addr|street|strasse|\bloc\b|location|\bsite\b|property|where|direcc|indirizzo|\bobjekt"),
     ("technician", r"\b(tech\w*|crew|plumber|monteur|engineer|emp\w*|assigned|attendees|mechanic)\b"),
@@ -216,7 +216,11 @@ LETTERS_GO = r"\b(mailing|billing|postal|invoice|correspondence)\b|rechnungs|fac
 LIVES_THERE = r"\b(tenant|resident|occupant|mieter|bewohner|locataire|inquilino|huurder|contact)"
 """Who is to be met in a house, which may be another's."""
 LIKE = (
-    ("note", r"warrant|garantie|balance|owed|\bnext\b|interval|freq|piped|anodenstrom|\bma$"),
+    (
+        "note",
+        r"warrant|garantie|balance|owed|\b(next|due|nachste[rsn]?|prochaine?|prossim[oa]|proxim[oa]|volgende|fallig)\b|"
+        r"interval|freq|piped|anodenstrom|\bma$",
+    ),
     ("email", r"e ?mail|courriel|correo"),
     ("second_phone", r"cell|mobile|mobil|\bmob\b|handy|\b(gsm|natel)\b|phone 2|2nd ph|alt ph|\btel 2|portable|celular"),
     ("latitude", r"\blat(itude)?$|breitengrad"),
@@ -233,7 +237,8 @@ LIKE = (
     ("town", r"\baddr\w* (city|town)\b"),
     ("state", r"\b(state|region|province)$"),
     ("customer", r"\bowners?\b|eigentumer"),
-    ("address", r"addr|adress|\badres\b|anschrift|direccion|indirizzo|morada|objekt"),
+    ("apartment", r"\baddr\w* ?(line )?2$"),
+    ("address", r"addr|adress|\badres\b|anschrift|direccion|indirizzo|morada|objekt(?! nr)|liegenschaft"),
     ("address", r"(?<!\bon )\b(site|premises|property|bldg unit)\b"),
     (
         "town",
@@ -253,10 +258,11 @@ LIKE = (
     ("make", r"\b(make|mfr|manuf(acturer)?|hersteller|marque|marca)\b"),
     ("expansion_tank", r"\bexpansion\b|\bexp (tank|vessel|tk)\b|^exp$|ausdehnung|\b[xe] ?tank\b|^ag( l)?$"),
     ("relief_valve", r"\b(t p|tp|tpr|tprv|ptr|relief)\b|sicherheits(ventil|gruppe)|soupape|groupe (de )?securite"),
-    ("relief_valve", r"\bvalv\w+ (de |di )?(seg|alivio|sic)|^sv$|veiligheids(ventiel|groep)|inlaatcombinatie"),
+    ("relief_valve", r"\bvalv\w+ (de |di )?(seg|alivio|sic)|^si ?v$|^sv$|veiligheids(ventiel|groep)|inlaatcombinatie"),
     (
         "last_flush",
-        r"flush|\bdrain(ed)?$|last (completed )?(pm|svc|serv|maint|visit)|"
+        r"flush|\bdrain(ed)?( down)?$|last (completed )?(pm|svc|serv|maint|visit)|"
+        r"letzter? service|\b(svc|service|pm|maint\w*) (hist\w*|log|dates?)$|^done$|"
         r"descal|wartung|entkalk|entretien|vidange|onderhoud",
     ),
     ("last_flush", r"mantenimiento|manutenzione|manutencao|(ultimo|dernier) (servicio|service)|\bserviced\b"),
@@ -277,7 +283,7 @@ LIKE = (
     ("installed", r"mise en service|\bpose\b|eingebaut|geplaatst|plaatsing|messa in"),
     ("installed", r"herstelldat|\b(mfg|mfd|manufactured)\b"),
     ("size", r"\b(size|capacit|capacidad|cap|volum|\w*inhalt|inhoud|contenance|liter|litres|lit[rt][oi]s?|galones)"),
-    ("location", r"\b(loc|location|where|room|standort)"),
+    ("location", r"\b(loc|location|where|room|standort|lage|wohnung|etage|geschoss)\b|\b(loc|room)"),
     ("address", r"\b(loc|location|where|standort)\b"),
     (
         "kind",
@@ -296,7 +302,7 @@ LIKE = (
 UNITS = {
     "gallon": "gal", "gallons": "gal", "litre": "l", "litres": "l", "liter": "l", "litros": "l", "litri": "l",
     "inch": "in", "inches": "in", "f": "°f", "mg": "mg/l", "mmol": "mmol/l", "grains": "gpg", "grain": "gpg",
-    "th": "°fh",
+    "th": "°fh", "clark": "°clark", "inhalt": "l", "inhoud": "l", "contenance": "l", "capienza": "l", "volumen": "l",
 }  # fmt: skip
 """Words in a column's name that say its unit."""
 UNIT_WORDS = {"l", "gal", "mm", "cm", "in", "c", "f", "kpa", "psi", "bar", "kw", "gpg", "ppm", "dh", "fh", *UNITS}
@@ -309,6 +315,7 @@ VALUES = (
     ("phone", re.compile(r"\+?[\d()./ -]{7,18}(?<!\d{4}-\d\d-\d\d)(?<!\d/\d{4})")),
     ("postcode", re.compile(r"\d{5}(-\d{4})?|[A-Z]{1,2}\d{1,2} \d[A-Z]{2}")),
     ("installed", re.compile(r"~?(19[5-9]|20[0-4])\d\??")),
+    ("pressure", re.compile(r"\d{2,3} ?(#|psi|lbs\.?)", re.IGNORECASE)),
     ("size", re.compile(r"(2|6|1\d|20|[3-9]\d|1[0-2]\d)( ?(g|gal|l)\.?)?", re.IGNORECASE)),
     ("last_flush", re.compile(r"\d{4}-\d\d-\d\d|\d{1,2}[/.-]\d{1,2}[/.-]\d{2,4}")),
     ("address", re.compile(r"\d+[a-z]? [^\W\d].*", re.IGNORECASE)),

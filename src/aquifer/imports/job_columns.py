@@ -92,8 +92,17 @@ def _candidates(table: Table, at: int, name: str, told: list[str], register: OnR
 
 
 _STARTS_WITH_A_DAY = re.compile(
-    rf"~?({DAY.pattern}|\d{{1,2}}\.? ?[^\W\d]{{3,9}}\.? ?\d{{4}}|[^\W\d]{{3,9}}\.? \d{{1,2}},? \d{{4}})"
+    rf"~?({DAY.pattern}|\d{{1,2}}\.? ?[^\W\d]{{3,9}}\.? ?\d{{4}}|[^\W\d]{{3,9}}\.? \d{{1,2}},? \d{{4}}|"
+    r"(0?[1-9]|1[0-2])/\d\d(\d\d)?( ?\(?\?\)?)?$|[^\W\d]{3,9}\.? '?\d\d(\d\d)?$)"
 )
+_OF_MONTHS = re.compile(r"\b(mo|mon|month|monat)s? (yr|year|jahr)\b")
+
+
+def month_named(name: str, cell: str) -> str:
+    """A cell of a column that is called by month and year: of "11/23" the second is the year, and no day."""
+    told = cell.strip()
+    month = re.match(r"(\d{1,2} ?[/.-]|[^\W\d]{3,9}[. -]) ?'?(?=\d\d(?!\d))", told)
+    return f"{month[1]}20{told[month.end() :]}" if month and _OF_MONTHS.search(plain(name)) else cell
 
 
 def _share(told: list[str], is_so: Callable[[str], bool]) -> float:

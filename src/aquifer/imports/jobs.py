@@ -60,6 +60,8 @@ def plan(
                 text = cell.strip()[:500]
                 if column == "done" and not (text := job_columns.told_by_name(name, text)):
                     continue
+                if column == "on":
+                    text = job_columns.month_named(name, text)
                 told.setdefault(column, []).append(text)
                 if column == "note" and _OF_A_HEATER.search(said.plainly(name)):
                     told.setdefault("which", []).append(text)

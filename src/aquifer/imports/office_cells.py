@@ -40,6 +40,8 @@ kind_word = word([*values(HeaterKind), UNKNOWN])
 
 _NUMBERED = re.compile(r"(?<!\d)#?([1-9])(?:st|nd|rd|th)?(?!\d)|(?<![^\W_])([A-D])(?![^\W_])")
 _LETTERS = "ABCD"
+_LINES_OF_ONE = re.compile(r"addr|phone|\btel|mail", re.IGNORECASE)
+"""Of these a number counts lines, and not heaters."""
 NAMELESS = re.compile(r"column \d+")
 """How a column without a name is called, by its place."""
 
@@ -60,7 +62,7 @@ def heater_numbers(header: Iterable[str]) -> dict[str, int]:
 
 
 def _number_in(name: str) -> int:
-    found = None if NAMELESS.fullmatch(name) else _NUMBERED.search(name)
+    found = None if NAMELESS.fullmatch(name) or _LINES_OF_ONE.search(name) else _NUMBERED.search(name)
     return 1 if not found else int(found[1]) if found[1] else _LETTERS.index(found[2]) + 1
 
 

@@ -86,6 +86,8 @@ def _decide(entry: Entry, register: "_Register", usual: HeaterKind, way: How) ->
         return PlannedRow(entry.number, RowAction.LEFT_OUT, key, {"left out": gone[:200]})
     if entry.said("count") == 0:
         return PlannedRow(entry.number, RowAction.LEFT_OUT, key, {"left out": "it counts no heater"})
+    if _POINTS.match(street) and not entry.has_heater:
+        return PlannedRow(entry.number, RowAction.LEFT_OUT, key, {"left out": "it points to another row"})
     if entry.is_a_name_alone:
         alone = "a name alone: a heading, or nothing to look after"
         return PlannedRow(entry.number, RowAction.LEFT_OUT, key, {"left out": alone})
@@ -99,6 +101,9 @@ def _decide(entry: Entry, register: "_Register", usual: HeaterKind, way: How) ->
     row = PlannedRow(entry.number, action, key, detail)
     row.values = {"customer": customer, "site": site, "heaters": new, "entry": entry}
     return row
+
+
+_POINTS = re.compile(r"(see|siehe|voir|zie) [^\W\d]", re.IGNORECASE)
 
 
 def _street(entry: Entry) -> str:

@@ -19,7 +19,7 @@ def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
     cells = entry.cells
     if column == "note":
         own = said.plainly(name)
-        if own in _STANDING and _OUT_OF_CARE.search(said.plainly(text)):
+        if own.replace("_", " ") in _STANDING and _OUT_OF_CARE.search(said.plainly(text)):
             cells["gone"] = f"{name}: {text}"
         entry.notes.append(text if own in _REMARKS else f"{name}: {text}")
     elif column in BOUNDS:
@@ -33,6 +33,11 @@ def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
         for other in others:
             entry.of_one_cell.append(Entry(entry.number))
             _read_kind(entry.of_one_cell[-1], name, match, other, how)
+        last = entry.of_one_cell[-1] if others else entry
+        if re.search(r"\b(both|all|each|beide|alle)\b[^,;]*\d{4}", text) and "installed" in last.cells:
+            # Said behind the last of them.
+            for of in (entry, *entry.of_one_cell):
+                of.cells.setdefault("installed", last.cells["installed"])
         entry.others += entry.of_one_cell
     elif column == "customer" and said.is_nobody(text):
         cells["nobody"] = True
@@ -206,6 +211,10 @@ def _read_kind(entry: Entry, name: str, match: Matched, text: str, how: How) -> 
 
 
 def _read_customer(cells: dict[str, Cell], text: str) -> None:
+    if len(text) <= LONGEST_NAME and (reached := _REACHED.search(text)):
+        cells.setdefault("phone", reached[1].strip())
+        text = text[: reached.start()]
+    text = _OF_WHOM.sub("", text)
     found = _NAME_AND_ADDRESS.fullmatch(text) if len(text) <= LONGEST_NAME else None
     cells["customer"] = said.person(found["name"] if found else text)
     if found:
@@ -233,6 +242,13 @@ def _read_phones(entry: Entry, name: str, column: str, text: str) -> None:
 
 LONGEST_NAME = 300
 """Letters of a name with an address beside it; longer is a story. Assumption."""
+_REACHED = re.compile(
+    r"[\s,;(/-]+(?:tel|telefon|ph|phone|cell|mob|mobile?|natel)\b[.: ]*(\+?[\d(][\d ()./-]{5,}\d)\)?$", re.IGNORECASE
+)
+_OF_WHOM = re.compile(
+    r"^(owner|eigent(ümer|uemer)?|tenant|mieter|landlord|verwalt(er|ung)|mgr|manager)\.? ?: *(?=\S)", re.I
+)
+"""What somebody is, before the name; and a telephone number behind it."""
 _NAME_AND_ADDRESS = re.compile(
     r"(?P<name>[^,;]+?(?:, ?[^\W\d][^,;\d]*)?)\s*(?:[,;]| [-–] )\s*(?P<address>\d+[a-z]?\s+[^\W\d].*?)"
     r"(?:\s*[-,;(]\s*(?P<phone>(?:\(?\d{3}\)?[ .-])?\d{3}[ .-]\d{4})\)?)?",
@@ -255,11 +271,22 @@ def _has_size(text: str) -> bool:
 
 
 _SERIAL_BESIDE = re.compile(r"[\s,;/-]*\b(?:s ?/ ?n|sn|ser(?:ial)?)\b[ .:#-]*(?:no[ .:]*)?(\S+)$", re.IGNORECASE)
-_STANDING = {"status", "state of asset", "standing", "zustand", "stand", "statut", "estado", "active"}
+_STANDING = {
+    "status",
+    "status cd",
+    "status code",
+    "state of asset",
+    "standing",
+    "zustand",
+    "stand",
+    "statut",
+    "estado",
+    "active",
+}
 """Columns that say whether it is looked after at all."""
 _OUT_OF_CARE = re.compile(
     r"\b(retired|removed|disposed|inactive|scrapped|decommissioned|spare|in storage|out of service|demolished|former|"
-    r"ausgebaut|stillgelegt|entsorgt)\b|^(no|n)$"
+    r"ausgebaut|stillgelegt|entsorgt)\b|^(no|n|i|inact|closed)$"
 )
 _NO_HEATER = re.compile(
     r"(removed|taken out|scrapped|decommissioned|no (water )?heater|no wh|none there|ausgebaut|entfernt|"
@@ -292,26 +319,32 @@ _DONE_BESIDE = tuple(
 """What is said with the kind of when something was done, and what of."""
 _WELL = re.compile(r"\b(well|brunnen|bore|pozzo|pozo)\b", re.IGNORECASE)
 _MANY = re.compile(
-    r"^\(?([1-9])\)? ?(?:- ?(?=\d)|[x×@] ?(?=\d|[a-z])|(?=[a-z]+ \d{2,3}s\b))|(?:\bx ?|\(x?)([2-9])x?\)?$",
+    r"^\(?([1-9])\)? ?(?:- ?(?=\d)|[x×@] ?(?=\d|[a-z])|(?=[a-z]+ \d{2,3}s\b)|"
+    r"(?<!\))(?= (?:boilers?|speicher|ger[aä]te|heaters?|tanks?|units?|tankless|wall|water heaters?)\b))|"
+    r"(?:\bx ?|\(x?)([2-9])x?\)?$|\(x ?([2-9])\b[^()]*\)",
     re.IGNORECASE,
 )
 """How many heaters of a kind there are: "2 - 100 gal gas", "tankless x 3"."""
 _FUEL = r"(?:ng|lp|gas|propane|e|el|elec|electric|hp|hpwh|hybrid)\b"
 _SIZE_AT_FUEL = re.compile(
-    rf"\b(\d{{2,3}})[ -]?(?={_FUEL})|\b{_FUEL}[ -](\d{{2,3}})(?![\dk])|\b(?:g|ng|lp|e|hp)(\d{{2,3}})\b", re.IGNORECASE
+    rf"\b(\d{{2,3}})[ -]?(?={_FUEL})|\b{_FUEL}[ -](\d{{2,3}})(?!\d| ?k)|\b(?:g|ng|lp|e|hp)(\d{{2,3}})\b", re.IGNORECASE
 )
+_LITRES_AT_TANK = re.compile(r"(?:boiler|speicher)[ -](\d{2,4})\b(?! ?k?w)(?<!19\d\d)(?<!20\d\d)", re.IGNORECASE)
+"""Where tanks are called so, they are told in litres."""
 _YEAR_BESIDE = re.compile(r"\(?(?<![\w-])(?:(?:19[5-9]|20[0-4])\d|'\d\d)(?![\w-])\)?")
 
 
 def _read_beside_kind(entry: Entry, name: str, text: str, how: How) -> None:
     """What is said in one cell with the kind: how many, the size, the year, and whatever else as a note."""
     if many := _MANY.search(text):
-        entry.cells.setdefault("count", int(many[1] or many[2]))
+        entry.cells.setdefault("count", int(many[1] or many[2] or many[3]))
     size = _SIZE_BESIDE.search(text)
     if size and "size" not in entry.cells:
         _read_figure(entry, name, Matched("size"), size[0], how)
     elif "size" not in entry.cells and (size := _SIZE_AT_FUEL.search(text)):
         _read_figure(entry, name, Matched("size"), size[1] or size[2] or size[3], how)
+    elif "size" not in entry.cells and (size := _LITRES_AT_TANK.search(text)):
+        _read_figure(entry, name, Matched("size"), f"{size[1]} l", how)
     whole = text
     for like, of in _DONE_BESIDE:
         if done := like.search(text):
@@ -350,6 +383,11 @@ def _read_figure(entry: Entry, name: str, match: Matched, text: str, how: How) -
     if column == "hardness" and (well := _WELL.search(text)):
         entry.cells["well"] = True
         text = text.replace(well[0], " ").strip(" ()-,")
+    if column == "hardness" and (before := _SOFTENED_TO.fullmatch(text)):
+        # As it comes, and as the softener leaves it.
+        entry.cells.setdefault("softener", True)
+        entry.notes.append(f"{name}: {text}")
+        text = before[1]
     if column == "hardness" and (soft := _SOFTENER_BESIDE.search(text)):
         entry.cells.setdefault("softener", True)
         text = text.replace(soft[0], " ").strip(" ()-,")
@@ -364,6 +402,7 @@ def _read_figure(entry: Entry, name: str, match: Matched, text: str, how: How) -
 
 
 _SOFTENER_BESIDE = re.compile(r"\b(w/|with|has) ?(a )?soft(e?ner)?\b", re.IGNORECASE)
+_SOFTENED_TO = re.compile(r"(.*\d.*?) ?(?:->|=>|\u2192) ?\d+(?:[.,]\d+)?\b.*\bsoft.*", re.IGNORECASE)
 _MAINS = {"city", "mains", "municipal", "muni", "town"}
 _SETTING = re.compile(r"([A-E]|hot|warm|low|med|medium|high|vacation|pilot)( ?\([A-E]\))?", re.IGNORECASE)
 """What is marked on a control that has no degrees."""
