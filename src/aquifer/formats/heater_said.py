@@ -3,6 +3,7 @@
 Source of the ways of writing: trade practice, as offices keep such lists.
 """
 
+import contextlib
 import datetime
 import re
 from dataclasses import dataclass
@@ -21,13 +22,14 @@ class KindSaid:
 
 
 _AT_ONCE = re.compile(
-    r"tankless|\bt'?-?less\b|on demand|durchlauf|\bdle\b|instant|continuous flow|doorstrom|de paso|geiser|multi ?point|"
-    r"\d ?gpm\b|cascade|kaskade|whole[- ]house electric|"
+    r"tankless|\bt'?-?less\b|on[- ]demand|tank[- ]less|durchlauf|\bdle\b|instant|continuous flow|doorstrom|"
+    r"de paso|geiser|multi ?point|\d ?gpm\b|cascade|kaskade|whole[- ]house electric|"
     r"\b(combi|kombi|combi ?boiler|kombitherme|istant\w*|esquentador)\b"
 )
 _GAS = {"ng", "lp", "lpg", "propane", "natural", "nat", "gaz"}
 _GLUED_E = re.compile(
-    r"(^|\d ?-?)e\b|\d ?(?:g|gal|l|ltr)[. ]+e\b|\be ?-?\d\d\d?\b|kleinspeicher|immersion|"
+    r"(^|\d ?-?)e\b|\be[- ](?:speicher|boiler|standspeicher|wandspeicher|dle\b|durchlauf)|"
+    r"\d ?(?:g|gal|gallons?|l|ltr|lit(?:er|re)s?)[. ]+e\b|\be ?-?\d\d\d?\b|kleinspeicher|immersion|"
     r"wandspeicher|zweikreis|2-kreis|\bclose-?in\b|resisten[cz]|heizstab|untertisch|\but-?speicher|"
     r"steatite|blindee?\b"
 )
@@ -58,7 +60,7 @@ def kind(text: str) -> KindSaid | None:
             return KindSaid(HeaterKind.ELECTRIC_TANKLESS)
         return KindSaid(HeaterKind.GAS_TANKLESS)
     if words & _HEAT_PUMP or re.search(
-        r"heat pump|warmepumpe|warmtepomp|bomba de calor|pompe a chaleur|pompa d[ie] calore?", said
+        r"heat[- ]?pump|warmepumpe|warmtepomp|bomba de calor|pompe a chaleur|pompa d[ie] calore?", said
     ):
         return KindSaid(HeaterKind.HEAT_PUMP_TANK)
     if (
@@ -151,12 +153,13 @@ def rod(text: str, today: datetime.date, day_first: bool, unit: str) -> RodSaid 
     said = re.sub(
         r"(?<=\d) (replaced|repl|new|changed|vervangen|neu|ersetzt|getauscht|changee?|cambiad[ao])$", "", said
     )
-    if re.fullmatch(r"'\d\d|(19|20)\d\d|\d{1,2}[/-](\d\d|\d{4})|\d{4}-\d\d-\d\d(t.*)?|(19|20)\d{6}|0{8}", said):
-        return RodSaid(fitted_on=day(said, today, day_first).on)
-    if re.fullmatch(r"[\d.,]+ ?(mm|cm|in|\")?", said):
+    if re.fullmatch(r"\d{1,2}([.,]\d{1,2})? ?(mm|cm|in|\")?", said):
         found = amount(text, Quantity.LENGTH, unit, _WIRE_MM, 60.0)
         return RodSaid(diameter_mm=found.value) if found else None
     found_alloy = re.match(r"(mg|mag|magnesium|magnesio|al|alu|alum|aluminum|aluminium|zinc|al zn|alu/zinc)\b\.?", said)
+    if not found_alloy and re.search(r"\d", said):
+        with contextlib.suppress(BadCell):
+            return RodSaid(fitted_on=day(said, today, day_first).on)
     if not found_alloy:
         raise BadCell(f"{text[:40]!r} says nothing known of a rod")
     word = found_alloy[1]

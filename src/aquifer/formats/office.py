@@ -4,6 +4,7 @@ import contextlib
 import csv
 import io
 import re
+from collections import Counter
 from collections.abc import Iterator
 
 from aquifer.formats.cells import UnreadableTable
@@ -131,13 +132,28 @@ def _by_place(text: str) -> Iterator[tuple[int, list[str]]]:
 
 
 def _even(text: str, separator: str) -> float:
-    """How well a separator cuts the first rows into as many cells each."""
+    """How well a separator cuts the first rows into as many cells each: by their lines, which a stray quotation mark
+    does not join, or by their rows, in which a cell may have several lines."""
     lines = [line for line in text.splitlines()[:200] if line.strip()]
-    counts = [line.count(separator) for line in lines]
+    return max(
+        _evenness([line.count(separator) for line in lines]),
+        _evenness([len(row) - 1 for row in _first_rows("\n".join(lines), separator)]),
+    )
+
+
+def _evenness(counts: list[int]) -> float:
     if not counts:
         return 0.0
     usual = max(set(counts), key=lambda one: (counts.count(one), one))
     return usual * counts.count(usual) / len(counts)
+
+
+def _first_rows(text: str, separator: str) -> list[list[str]]:
+    rows = csv.reader(io.StringIO(text, newline=""), delimiter=separator)
+    try:
+        return [row for row in rows if row]
+    except csv.Error:
+        return []
 
 
 def _filled(lines: list[tuple[int, list[str]]]) -> int:
@@ -149,8 +165,11 @@ def _header_of(lines: list[tuple[int, list[str]]]) -> int:
 
     def worth(cells: list[str]) -> float:
         told = [cell.strip() for cell in cells if cell.strip()]
-        wordy = sum(1 for cell in told if re.search(r"[^\W\d]", cell) and not re.search(r"\d{3,}|@", cell))
-        return wordy if len(told) > 1 else 0.0
+        wordy = Counter(
+            cell.lower() for cell in told if re.search(r"[^\W\d]", cell) and not re.search(r"\d{3,}|@", cell)
+        )
+        # A name may stand of each of two heaters in a header; a mark stands many times in a row.
+        return sum(min(number, 2) for number in wordy.values()) if len(told) > 1 else 0.0
 
     first = lines[:_LOOKED_AT]
     best = max((worth(cells) for _, cells in first), default=0.0)

@@ -19,7 +19,8 @@ _NOBODY_KNOWS = {
     "", "?", "??", "???", "-", "--", "\u2013", "\u2014", "n/a", "na", "none known", "unknown", "unk", "don't know",
     "dont know", "dk", "n/k", "nk",
     "not known", "no idea", "unbekannt", "unleserlich", "label gone", "gone", "illegible", "tbd", "keine angabe",
-    "inconnu", "inconnue", "desconocido", "onbekend", "n.v.t", "nvt", "n.v", "#n/a", "#ref!", "#value!", "null", "nan",
+    "inconnu", "inconnue", "desconocido", "onbekend", "n.v.t", "nvt", "n.v", "k.a", "k. a",
+    "#n/a", "#ref!", "#value!", "null", "nan",
 }  # fmt: skip
 _BEFORE_US = {"before we came", "before us", "before our time", "vor unserer zeit", "pre us"}
 _NO_DAY = re.compile(
@@ -29,7 +30,10 @@ _NO_DAY = re.compile(
 _NEVER = {"never", "nie", "no", "none", "not done", "not yet", "keine", "noch nie", "jamais", "nunca", "nooit"}
 _NEVER_SAID = re.compile(r"(never|nie|noch nie|jamais|nunca|nooit)\b\D*|nope")
 """The same at more length: "never that we know"."""
-_YES = {"y", "yes", "ja", "j", "x", "true", "1", "installed", "vorhanden", "has one", "whole house", "oui", "si"}
+_YES = {
+    "y", "yes", "ja", "j", "x", "true", "1", "installed", "fitted", "eingebaut", "vorhanden", "has one", "whole house",
+    "oui", "si",
+}  # fmt: skip
 _NO = {"n", "no", "nein", "false", "0", "none", "keine", "keiner", "without", "city", "non", "sans", "nee", "geen"}
 
 
@@ -125,7 +129,8 @@ _HAND_BESIDE = re.compile(
 def _without_hand(text: str) -> str:
     """A day without the letters of whoever came on it; what is left has a month or a year in full."""
     left = _HAND_BESIDE.sub("", text.strip())
-    return left if re.search(r"\d\s?[./-]\s?\d|\d{4}|^[^\W\d]+\.?[ '-]+\d", left) else text
+    is_day = re.search(r"\d\s?[./-]\s?\d|\d{4}|^[^\W\d]+\.?[ '-]+\d|^\d{1,2}[ .-]*[^\W\d]{3,9}[ .'-]+\d|^'\d\d$", left)
+    return left if is_day else text
 
 
 def age(text: str, today: datetime.date, day_first: bool) -> When:
@@ -137,7 +142,7 @@ def age(text: str, today: datetime.date, day_first: bool) -> When:
 _DAY_OR_YEAR = re.compile(r"\d{1,2} ?[./-] ?(\d{2})|[a-z]+\.? ?[-/]? ?(\d{2})")
 _AGE = re.compile(
     r"((?:over|more than|uber)\s|>)?\s*(\d{1,2})\s*(\+)?\s*"
-    r"(yrs?|years?|y|jahren?|jahre?|jaar|ans?|anos?|anni|mos?|months?|monaten?|monate?|mois|mes(?:es)?)"
+    r"(yrs?|years?|y\.? ?o|y|j|jahren?|jahre?|jaar|ans?|anos?|anni|mos?|months?|monaten?|monate?|mois|mes(?:es)?)"
     r"\.?( old| alt| ago| fa| ?\+)?"
 )
 _WEEK_OF = re.compile(r"^(w ?/ ?c|w ?/ ?b|week (of|commencing|beginning)|wk of|woche vom|kw vom)\b[ .:]*(?=\S)")
@@ -470,7 +475,9 @@ def phone(text: str) -> tuple[str, str]:
     return re.sub(r"\s+", " ", found[0]).strip()[:40], (text[: found.start()] + text[found.end() :]).strip(" ()")
 
 
-_POSTCODE = re.compile(r"[\s,]+((?:[a-z]{2}\s+)?\d{4,5}(?:-\d{4})?)$", re.IGNORECASE)
+_POSTCODE = re.compile(r"[\s,]+((?:[a-z]{2}\s+)?\d{4,5}(?:-\d{4})?|[a-z]{1,2}\d[\da-z]? ?\d[a-z]{2})$", re.IGNORECASE)
+_OF_LETTERS = re.compile(r"[a-z]{1,2}\d[\da-z]? ?\d[a-z]{2}", re.IGNORECASE)
+"""A postcode of letters and figures."""
 
 
 @dataclass(frozen=True)
@@ -500,7 +507,7 @@ def address(text: str) -> Address:
     said = _BEHIND_A_STREET.sub(r"\1, \2", re.sub(r"\s+", " ", text).strip(" ,"))
     state = postcode = ""
     if "," in said and (found := _POSTCODE.search(said)):
-        *states, postcode = found[1].split()
+        *states, postcode = [found[1]] if _OF_LETTERS.fullmatch(found[1]) else found[1].split()
         state, said = " ".join(states).upper(), said[: found.start()].strip(" ,")
     # "12 bis, rue des Tanneurs": behind the number of the house no town begins.
     said = re.sub(r"^(\d+(?: ?(?:bis|ter|quater|[a-d]))?),\s*(?=[^\W\d])", r"\1 ", said, flags=re.IGNORECASE)

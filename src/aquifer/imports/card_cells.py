@@ -16,7 +16,7 @@ _TO_WHOM = re.compile(r"(attn|att|c/o|contact|ask for|z\. ?hd)\b", re.IGNORECASE
 _BY_WHOM = re.compile(r"([^\d]*[^\W\d])[ :,]+(\(?\d{3}\)?[ .-]\d{3,4}(?:[ .-]\d{4})?)")
 """Below a street: whom to ask for, and their number."""
 _LABEL = re.compile(r"^(tel|phone|ph|cell|mobile|fax|e-?mail|mail)[.: ]+", re.IGNORECASE)
-_TOWN = re.compile(r"[^\d]*[^\W\d][^\d]*[ ,]\d{4,5}(-\d{4})?|\d{4,5} [^\W\d].*")
+_TOWN = re.compile(r"[^\d]*[^\W\d][^\d]*[ ,](\d{4,5}(-\d{4})?|[A-Z]{1,2}\d[\dA-Z]? ?\d[A-Z]{2})|\d{4,5} [^\W\d].*")
 """A town with its postcode behind or before it."""
 
 

@@ -111,7 +111,8 @@ def of_list(table: Table, header: list[str], lines: list[list[str]], how: How) -
     candidates: list[_Candidate] = []
     for at, name in enumerate(header):
         cells = [line[at].strip() for line in lines if at < len(line)]
-        told = [cell[:LONGEST] for cell in cells if cell and not is_unknown(cell)][:LOOKED_AT]
+        says = (cell for cell in cells if cell and not is_unknown(cell) and not office_cells.is_ditto(cell))
+        told = [cell[:LONGEST] for cell in says][:LOOKED_AT]
         if not is_count_of_rows(name, cells):
             own = office_cells.unnumbered(name) if numbers[name] > 1 else name
             candidates += _candidates(table, header, at, own, told, how)
@@ -216,6 +217,9 @@ def _by_its_name(table: Table, header: list[str], at: int, name: str) -> Iterato
     said = plain(name)
     if column := by_name(table, header[at]) or by_name(table, name):
         yield column.name, CALLED
+    if re.fullmatch(r"(19|20)\d\d", said):
+        # A column of marks for each year: who keeps a list of heaters marks that they were seen to.
+        yield "last_flush", CALLED
     if column_names.NAME_AND_ADDRESS.search(plainly(name)):
         yield "customer", CALLED
     for number, (alike, like) in enumerate(column_names.LIKE):
@@ -224,6 +228,9 @@ def _by_its_name(table: Table, header: list[str], at: int, name: str) -> Iterato
             yield alike, ALIKE - number / 1000
 
 
+_OF_A_HOUSE = re.compile(r"^(st|street|house|hse|haus)[. ]*-? ?(#|no\b|nr\b|num)")
+_STREETS = re.compile(r"^(street|strasse|str|addr(ess)? ?1?|adresse|calle|rue|straat)\b")
+"""Names of a house's number, and of the street that it stands beside."""
 _OF_AN_ADDRESS = r"addr|adress|anschrift|street|strasse|\b(city|town|zip|state|post ?code)\b"
 """Names of an address and of its parts."""
 
@@ -232,9 +239,11 @@ def _by_those_beside(table: Table, header: list[str], at: int) -> str:
     """What a column is by those beside it or by what there is not: a number at a street is the house's, and where
     nobody is named a house is the customer."""
     said = plain(header[at])
+    if _OF_A_HOUSE.search(plainly(header[at])):
+        return "house_number"
     if said in ("no", "number", "nr"):
-        beside = [by_name(table, name) for name in (*header[max(at - 1, 0) : at], *header[at + 1 : at + 2])]
-        return "house_number" if any(one and one.name == "street" for one in beside) else "account"
+        beside = [plain(name) for name in (*header[max(at - 1, 0) : at], *header[at + 1 : at + 2])]
+        return "house_number" if any(_STREETS.search(name) for name in beside) else "account"
     if re.search(column_names.LETTERS_GO, said) and re.search(_OF_AN_ADDRESS, said):
         elsewhere = [one for one in map(plain, header) if not re.search(column_names.LETTERS_GO, one)]
         return "note" if any(re.search(_OF_AN_ADDRESS, one) for one in elsewhere) else ""

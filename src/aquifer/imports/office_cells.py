@@ -76,6 +76,10 @@ def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entr
     house = "" if any(match.column in {*WHOSE, "account"} for match in matches.values()) else of_title
     for number, cells in sheet.lines:
         entry = Entry(number)
+        is_own = any(
+            matches.get(name, Matched("")).column in WHOSE and cell.strip() and not is_ditto(cell)
+            for name, cell in zip(sheet.header, cells, strict=True)
+        )
         others: dict[int, tuple[Entry, list[str]]] = {}
         kinds: dict[int, list[tuple[str, Matched, str]]] = {}
         for name, cell in zip(sheet.header, cells, strict=True):
@@ -87,9 +91,10 @@ def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entr
                 # Where a line ends in a cell another would set a comma.
                 cell = re.sub(r"[,;]?\s*[\r\n]+\s*", between, cell.strip())
             text = " ".join(cell.split())
-            if text.casefold().rstrip(".") in _DITTO:
+            if is_ditto(text):
                 text = above.get(name, "")
-            elif text:
+            elif text or is_own:
+                # Under what nobody said of a house the same is nothing, and not what was said of another.
                 above[name] = text
             if not text or not match.column or "\x00" in text:
                 continue
@@ -128,6 +133,11 @@ def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entr
             _as_above(entry, entries[-1])
         entries.append(entry)
     return entries
+
+
+def is_ditto(cell: str) -> bool:
+    """Whether a cell says that it is as the one above it."""
+    return cell.strip().casefold().rstrip(".") in _DITTO
 
 
 def _read(of: Entry, name: str, match: Matched, text: str, how: How) -> None:
@@ -187,6 +197,8 @@ def _share(entry: Entry, header: Iterable[str], cells: Iterable[str], matches: M
 
 def _own_serials(entry: Entry, cell: str) -> None:
     """As many serial numbers as heaters are one each."""
+    if said.is_unknown(cell):
+        return
     parts = [part for part in re.split(r"\s*(?:[,;/&\r\n]|\band\b)\s*", cell) if part]
     if len(parts) > 1 and len(parts) == entry.said("count") and not entry.others:
         _told_apart(entry, len(parts))
@@ -249,6 +261,9 @@ def _put_together(entry: Entry) -> str:
     if number and street:
         behind = order.index("house_number") > order.index("street")
         cells["street"] = f"{street} {number}" if behind else f"{number} {street}"
+    elif number and (there := cells.get("address")) and not re.search(r"\d", there.street):
+        behind = order.index("house_number") > order.index("address")
+        cells["address"] = replace(there, street=f"{there.street} {number}" if behind else f"{number} {there.street}")
     elif number:
         entry.notes.append(number)
     if unit and (address := cells.get("address")):
