@@ -34,11 +34,11 @@ _THINGS = (
     (
         "expansion tank",
         r"\b(exp|expansion|xt)\b( tank)?|ausdehnung|"
-        r"\bmag (voll|vordruck|defekt|ersetzt|erneuert|neu|gepruft|getauscht)",
+        r"\bm?ag (voll|vordruck|defekt|ersetzt|erneuert|neu|gepruft|getauscht|io|ok)",
     ),
     (
         "valve",
-        r"\bt ?[&+/]? ?ps?\b|\btpr?v?\b|relief|sicherheits(ventil|gruppe)|inlaatcombinatie|groupe de securite|"
+        r"\bt ?[&+/]? ?ps?\b|\btpr?v?\b|relief|\bsi?v\b|sicherheits(ventil|gruppe)|inlaatcombinatie|groupe de securite|"
         r"valv\w+ de seg|valvola di sic",
     ),
     (
@@ -52,7 +52,7 @@ _THINGS = (
     ("pressure", r"\b(static|house|water|incoming) pressure|\bpressure \d|\d ?psi static|\bstatic \d"),
     (
         "flush",
-        r"\bflush|\bdrained\b|\bsediment\b|\bqts?\b|\bquarts?\b|\bbucket|spulen|gespult|spulung|\bpurg|gespoeld|"
+        r"\bflush|\bdrained\b|\bsediment\b|\bqts?\b|\bquarts?\b|\bbucket|\beimer\b|spulen|gespult|spulung|\bpurg|gespoeld|"
         r"vidange|rincage|speicher gereinigt|(kalk|schlamm) (entfernt|ausgeraumt)|"
         rf"vac'?(c?ed|uumed)( out)? (the )?(tank|heater|bottom|it|\d)|{_BLOCKED}",
     ),
@@ -65,7 +65,8 @@ _THINGS = (
 )
 """What a clause may be about: everything that it names. Of another part nothing is read."""
 _BETWEEN = re.compile(
-    r"[;()\n]|(?<!\d),|,(?!\d)|\.(?!\d)| [-–] | & | \+ |(?:->|=>|\u2192)(?= ?[^\W\d])|\b(?:and|und|but|however|aber)\b"
+    r"[;()\n]|(?<!\d),|,(?!\d)|\.(?!\d)| [-–] | & | \+ | / (?=[^\W\d])|(?:->|=>|\u2192)(?= ?[^\W\d])|"
+    r"\b(?:and|und|but|however|aber)\b"
 )
 _NOT_DONE = re.compile(
     r"\b(recommend\w*|suggest\w*|needs?|needed|quoted?|due for|next (time|visit|year|spring|fall)|will|should|advised?|"
@@ -73,7 +74,7 @@ _NOT_DONE = re.compile(
     r"(did not|didn'?t|could ?n[o']t|couldn'?t|can'?t|cannot|unable to|no) "
     r"(get|do|flush|test|lift|try|pull|remove|check|drain|descale|open|exercise|operate|touch|replace|change)\w*|"
     r"untested|not (tested|tried|lifted|done|checked|flushed|pulled|descaled|exercised|operated|replaced|changed)|"
-    r"n/a|not an? (flush|descale|service)|"
+    r"n/a|not an? (flush|descale|service)|to be (replaced|done|flushed|changed|descaled|tested|checked)|"
     r"nicht (getauscht|ersetzt|erneuert|gewechselt|gespult|gepruft|gemacht|entkalkt|geoffnet|moglich|tauschen)|"
     r"niet (vervangen|gedaan|getest|gespoeld)|pas (changee?|faite?|teste)|no se (cambio|hizo|pudo)|"
     r"keine? (spulung|entkalkung|wartung|prufung)|abgelehnt|vorgeschlagen|empfohlen|bestellt|"
@@ -101,7 +102,7 @@ _REMOVED = (
     (Removed.BLOCKED, _BLOCKED),
     (
         Removed.HEAVY,
-        r"\blots\b|\bheavy|\bfull of\b|\bloaded|half (a )?bucket|1/2 bucket|bucket|viel\b|"
+        r"\blots\b|\bheavy|\bfull of\b|\bloaded|half (a )?bucket|1/2 bucket|bucket|eimer|viel\b|"
         r"\b\d{2,3} ?(lbs?|pounds)\b|\b([4-9]|\d\d) ?kg\b",
     ),
     (
@@ -109,7 +110,7 @@ _REMOVED = (
         r"(?<!till )(?<!until )(?<!til )(?<!ran )(?<!runs )\b(clear|clean)\b|nothing (came )?out|"
         r"\b(no|0|zero) (sediment|scale|sand)\b|sediment none\b|sauber|klar",
     ),
-    (Removed.TRACE, r"\btrace|\ba bit\b|\blittle\b|\blight\b|cup\b|wenig"),
+    (Removed.TRACE, r"\btrace|hardly any|kaum|\ba bit\b|\blittle\b|\blight\b|cup\b|wenig"),
     (
         Removed.MODERATE,
         r"\bqts?\b|\bquart|\bsome\b|\bmoderate|\bsand\b|\bwhite\b|\b\d(?:[.,]\d)? ?(?:lbs?|pounds|kg)\b",
@@ -118,10 +119,10 @@ _REMOVED = (
 _TEXTURES = ((Texture.SAND, r"\bsand"), (Texture.FLAKES, r"\bflak|\bwhite\b|\bchips?\b"))
 _GRADES = (
     (RodGrade.MOSTLY_GONE, r"mostly gone|nearly gone|almost gone|wire (is |was )?(exposed|showing)"),
-    (RodGrade.HALF, r"\bhalf\b|50 ?%|1/2"),
-    (RodGrade.GONE, r"(gone )?to wire|bare wire|was (all )?wire|\bgone\b|eaten up|verbraucht"),
+    (RodGrade.HALF, r"\bhalf\b|50 ?%|1/2|\bhalfte\b|\bhalb\b"),
+    (RodGrade.GONE, r"(gone )?to wire|bare wire|was (all )?wire|\bgone\b|eaten up|verbraucht|\bweg\b"),
     (RodGrade.WORN, r"\bworn\b|\bsome left"),
-    (RodGrade.LIKE_NEW, r"like new|\bgood\b|\bok\b"),
+    (RodGrade.LIKE_NEW, r"like new|wie neu|neuwertig|\bgood\b|\bok\b|\bio\b|\bgut\b"),
 )
 _LEFT = re.compile(
     r"(?:(\d{1,3}) ?%|\b([1-4])/([2-5])\b) ?"
@@ -129,10 +130,10 @@ _LEFT = re.compile(
 )
 _NEW = (
     r"(?<!like )\bnew\b|\breplaced\b|\binstalled\b|\bswapped\b|\bchanged\b|\bput in\b|"
-    r"\bneue?\b|erneuert|ersetzt|getauscht|"
+    r"(?<!wie )\bneue?[rs]?\b|erneuert|ersetzt|getauscht|"
     r"vervangen|vernieuwd|\bchangee?\b|remplacee?|\bse cambio\b|\bcambiad[ao]\b|sostituit[ao]"
 )
-_WELL = r"\bok\b|\bgood\b|\bfine\b|\bworks\b|\bi\.? ?o\b|schliesst dicht|gepruft"
+_WELL = r"\bok\b|\bgood\b|\bfine\b|\bworks\b|\bio\b|\bgut\b|gang(bar|ig)\b|schliesst dicht|gepruft"
 _OUTCOMES = (
     (ValveOutcome.FLOWS_AND_WEEPS, r"\b(not|won'?t|wouldn'?t) (fully )?reseat|drip|weep|leak|tropf|undicht|goutt|lekt"),
     (ValveOutcome.NO_FLOW, r"stuck|no flow|no water|frozen|seized"),
@@ -144,12 +145,34 @@ _PINS = (
 )
 
 
-_WELL_OF = re.compile(r"\b(ok|good|fine)\b")
-_WELL_ALONE = re.compile(
-    r"((was|is|are|were|looks?|looked|still|all|both|in|very|tested|works?|working|operat\w+|it|now|after\w*|and|"
-    r"properly|reseats?|reseated|well|condition|shape|there|getest|gepruft|replaced?|ok|good|fine) ?[!.]?)+"
+_WELL_OF = re.compile(r"\b(ok|good|fine|io|gut)\b")
+
+
+def _alone(words: str) -> re.Pattern[str]:
+    """A clause of nothing but these words."""
+    return re.compile(rf"(?:{words})(?:[ !.:]+(?:{words}))*[ !.:]*")
+
+
+_WELL_ALONE = _alone(
+    r"was|is|are|were|looks?|looked|still|all|both|in|very|tested|works?|working|operat\w+|it|now|after\w*|and|"
+    r"properly|reseats?|reseated|well|condition|shape|there|getest|gepruft|replaced?|ok|good|fine|io|gut|alles|noch|sehr"
 )
 """A clause that names nothing and says of the thing before it that it is well, and no more."""
+_NEW_ALONE = _alone(
+    r"replaced?|installed|swapped|changed|renewed|new|neue?[nrs]?|erneuert|ersetzt|getauscht|gewechselt|vervangen|"
+    r"vernieuwd|changee?|remplacee?|se|cambio|cambiad[ao]|sostituit[ao]|ones?|it|that|them|both|all|in|with|w/|for|a|an|"
+    r"the|put|same|again|today|day|visit|trip|spot|on|size|part|unit|rod|valve|mag(?:nesium)?|alu?|alum\w*|zinc|al/zn|"
+    r"alum?/zinc|powered|also|was|were|been|had|to|so|we|too|under|warranty|then|old|out|is|now|auch|gleich|daher|wurde|"
+    r"mit|durch|gegen|per|from|truck|stock|and|und|customer|supplied|ok|good|fine|\d[\d/]*|#|\d+#|psi|bar|gal|inch|lb|ft|"
+    r"no|charge|n/c|flush\w*"
+)
+"""A clause that names nothing and says of the thing before it that it is new, and no more: of what else it speaks, that
+is new."""
+_IN_SHORT = re.compile(
+    r"\b(ca|approx|repl|inst|vlv|htr|exp|elem|temp|press|insp|chkd?|def|ern|gepr|incl|inkl|evtl|ggf|vorh|qts?|gals?|lbs?|min|hr?s?|"
+    r"std|no|nr|upr|lwr)\.(?= )"
+)
+"""After a word in short a point ends no clause."""
 Understood = dict[str, str | float | bool | None]
 """A finding by its fields."""
 W = TypeVar("W", bound=str)
@@ -160,6 +183,7 @@ def findings(text: str, parts: str = "") -> list[Understood]:
     said, used = plainly(text.replace("½", "1/2").replace("–", "-").replace("’", "'")), plainly(parts)
     if _OFFER.match(said):
         return []
+    said = _IN_SHORT.sub(r"\1", re.sub(r"\bi\. ?o\b\.?", "io", said))
     about = _by_thing(re.sub(r"\bt ?(?:[&+/]|and) ?ps?\b", "t&p", said))
     found: list[Understood] = []
     for thing, read in _READS:
@@ -189,6 +213,10 @@ def _by_thing(said: str) -> dict[str, list[str]]:
             continue
         if not named and _WELL_OF.search(clause) and not _WELL_ALONE.fullmatch(clause):
             # Something else is well.
+            continue
+        if not named and re.search(_NEW, clause) and not _NEW_ALONE.fullmatch(clause):
+            # Something else is new.
+            last = []
             continue
         if named:
             wanted = []
@@ -320,7 +348,7 @@ def _litres(said: str) -> float | None:
         (r"(qts?|quarts?)\b", _QUART_L),
         (rf"(gal|gallons?)( of)? {_DEPOSIT}\b", _GALLON_L),
         (rf"(l|lit(?:er|re)s?)( of)? ({_DEPOSIT}|kalk|schlamm)\b", 1.0),
-        (r"buckets?\b", _BUCKET_L),
+        (r"(?:buckets?|eimer)\b", _BUCKET_L),
     )
     for unit, litres in ways:
         if found := re.search(number + unit, said):
