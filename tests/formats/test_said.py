@@ -7,7 +7,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from aquifer.core.units import Quantity
-from aquifer.formats import heater_said, said
+from aquifer.formats import day_said, heater_said, said
 from aquifer.formats.cells import BadCell
 from tests.conftest import examples
 
@@ -54,15 +54,15 @@ TODAY = datetime.date(2026, 11, 27)
     ],
 )
 def test_a_day_is_as_sure_as_it_was_written(text, on, certainty, margin):
-    found = said.day(text, TODAY, day_first=False)
+    found = day_said.day(text, TODAY, day_first=False)
     assert (str(found.on) if found.on else None, found.certainty, found.margin_years) == (on, certainty, margin)
 
 
 def test_the_day_stands_first_where_the_company_writes_so():
-    assert said.day("3/4/2019", TODAY, day_first=True).on == datetime.date(2019, 4, 3)
-    assert said.day("3/4/2019", TODAY, day_first=False).on == datetime.date(2019, 3, 4)
-    assert said.day("3/25/2019", TODAY, day_first=True).on == datetime.date(2019, 3, 25)
-    assert said.day("nie", TODAY, day_first=True).never
+    assert day_said.day("3/4/2019", TODAY, day_first=True).on == datetime.date(2019, 4, 3)
+    assert day_said.day("3/4/2019", TODAY, day_first=False).on == datetime.date(2019, 3, 4)
+    assert day_said.day("3/25/2019", TODAY, day_first=True).on == datetime.date(2019, 3, 25)
+    assert day_said.day("nie", TODAY, day_first=True).never
 
 
 @pytest.mark.parametrize(
@@ -70,14 +70,14 @@ def test_the_day_stands_first_where_the_company_writes_so():
 )
 def test_what_is_no_day_says_so(text):
     with pytest.raises(BadCell):
-        said.day(text, TODAY, day_first=False)
+        day_said.day(text, TODAY, day_first=False)
 
 
 @given(st.dates(datetime.date(1950, 1, 1), TODAY))
 def test_every_day_of_the_calendar_is_read_back_in_each_way_of_writing(on):
     for text in (on.isoformat(), f"{on.day}.{on.month}.{on.year}", f"{on:%B} {on.day}, {on.year}"):
-        assert said.day(text, TODAY, day_first=False).on == on
-    assert said.day(f"{on.month}/{on.day}/{on.year}", TODAY, day_first=False).on == on
+        assert day_said.day(text, TODAY, day_first=False).on == on
+    assert day_said.day(f"{on.month}/{on.day}/{on.year}", TODAY, day_first=False).on == on
 
 
 @pytest.mark.parametrize(
@@ -200,7 +200,7 @@ def test_what_is_said_of_a_rod():
 @given(st.text(max_size=60))
 def test_no_text_at_all_breaks_a_reader(text):
     readers = (
-        lambda: said.day(text, TODAY, False), lambda: said.amount(text, Quantity.VOLUME, "gal", 2, 1e4),
+        lambda: day_said.day(text, TODAY, False), lambda: said.amount(text, Quantity.VOLUME, "gal", 2, 1e4),
         lambda: said.yes(text), lambda: said.phone(text), lambda: said.phones(text),
         lambda: heater_said.rod(text, TODAY, False, "mm"),
         lambda: said.number(text, 0, 100),
@@ -216,12 +216,15 @@ def test_no_text_at_all_breaks_a_reader(text):
 @given(st.text("0123456789-/.' ~?ymosprfal", max_size=14), st.booleans(), st.booleans())
 @settings(max_examples=examples(600, of_long=20_000))
 def test_whatever_looks_like_a_day_is_one_of_the_past_or_is_told(text, day_first, of_this_year):
-    for read in (lambda: said.day(text, TODAY, day_first, of_this_year), lambda: said.age(text, TODAY, day_first)):
+    for read in (
+        lambda: day_said.day(text, TODAY, day_first, of_this_year),
+        lambda: day_said.age(text, TODAY, day_first),
+    ):
         try:
             when = read()
         except BadCell:
             continue
-        assert when.on is None or datetime.date(said.EARLIEST_YEAR, 1, 1) <= when.on <= TODAY
+        assert when.on is None or datetime.date(day_said.EARLIEST_YEAR, 1, 1) <= when.on <= TODAY
 
 
 @pytest.mark.parametrize(

@@ -9,8 +9,8 @@ import pytest
 
 from aquifer.company.models import Company
 from aquifer.formats.cells import BadCell
+from aquifer.formats.day_said import day
 from aquifer.formats.heater_said import kind, rod
-from aquifer.formats.said import day
 from aquifer.heaters.models import Heater
 from aquifer.imports import run as runs
 from aquifer.water.models import WaterTest

@@ -5,7 +5,7 @@ import datetime
 import pytest
 
 from aquifer.customers.models import Customer
-from aquifer.formats import heater_said, said
+from aquifer.formats import day_said, heater_said, said
 from aquifer.formats.cells import BadCell
 from aquifer.heaters.models import Heater, Part
 from aquifer.imports import run as runs
@@ -195,7 +195,7 @@ TODAY = datetime.date(2026, 11, 30)
     ],
 )  # fmt: skip
 def test_days_are_written_in_many_ways(text, first, last):
-    when = said.day(text, TODAY, day_first=False)
+    when = day_said.day(text, TODAY, day_first=False)
     assert datetime.date(*first) <= when.on <= datetime.date(*last), when
     sure = first == last or (last[1] - first[1], last[0] - first[0]) == (0, 0)
     assert when.certainty == ("known" if sure and "mos" not in text else "estimated")
@@ -204,7 +204,7 @@ def test_days_are_written_in_many_ways(text, first, last):
 @pytest.mark.parametrize("text", ["13/24", "99999", "2021-2019", "200 yrs", "5/27", "NO 2019", "5/24 NO"])
 def test_what_can_be_no_day_is_told(text):
     with pytest.raises(BadCell):
-        said.day(text, TODAY, day_first=False)
+        day_said.day(text, TODAY, day_first=False)
 
 
 @pytest.mark.parametrize(
@@ -382,9 +382,9 @@ def test_a_job_s_day_without_a_year_is_not_taken_for_a_month(text, year):
     """In a list of heaters 10/12 is October 2012; in a book of jobs it is as likely the twelfth of this October."""
     if year is None:
         with pytest.raises(BadCell):
-            said.day(text, TODAY, day_first=False, of_this_year=True)
+            day_said.day(text, TODAY, day_first=False, of_this_year=True)
     else:
-        assert said.day(text, TODAY, day_first=False, of_this_year=True).on.year == year
+        assert day_said.day(text, TODAY, day_first=False, of_this_year=True).on.year == year
 
 
 def test_what_stands_below_a_heater_that_is_gone_is_gone_with_it(people):
@@ -403,7 +403,7 @@ def test_in_a_file_of_heaters_a_column_stands_once_whatever_its_number(people):
 @pytest.mark.parametrize("text", ["0000", "0000-2000", "2000-0000", "spring 0000", "0000-00", "00000", "99 mos old"])
 def test_what_no_calendar_has_is_told_and_breaks_nothing(text):
     try:
-        assert said.day(text, TODAY, day_first=False).on is not None
+        assert day_said.day(text, TODAY, day_first=False).on is not None
     except BadCell as error:
         assert text[:4] in str(error)
 

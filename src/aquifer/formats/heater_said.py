@@ -12,7 +12,8 @@ from aquifer.core.kinds import HeaterKind, Vent
 from aquifer.core.units import Quantity
 from aquifer.core.vocabulary import Alloy
 from aquifer.formats.cells import BadCell
-from aquifer.formats.said import amount, day, is_unknown, plainly
+from aquifer.formats.day_said import day
+from aquifer.formats.said import amount, is_unknown, plainly
 
 
 @dataclass(frozen=True)

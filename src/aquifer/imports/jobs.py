@@ -13,7 +13,7 @@ from aquifer.core.kinds import HeaterKind
 from aquifer.core.parameters import DAYS_PER_YEAR
 from aquifer.core.vocabulary import Task
 from aquifer.customers.models import Site
-from aquifer.formats import said
+from aquifer.formats import day_said, said
 from aquifer.formats.cells import BadCell, Cell, Column, text_up_to
 from aquifer.formats.job_text import findings
 from aquifer.formats.sheet import Matched, Sheet
@@ -122,7 +122,7 @@ def _decide(number: int, row: Mapping[str, str], heaters: "_Heaters", way: How) 
     if not text:
         return left("nothing is said of what was done")
     try:
-        when = said.day(row.get("on", ""), way.today, way.day_first, of_this_year=True)
+        when = day_said.day(row.get("on", ""), way.today, way.day_first, of_this_year=True)
     except BadCell as error:
         return left(str(error))
     if when.on is None:

@@ -15,7 +15,7 @@ from aquifer.core.units import Quantity
 from aquifer.core.vocabulary import Alloy, FlushHistory, Supply
 from aquifer.customers.models import Customer, Site
 from aquifer.customers.towns import Towns
-from aquifer.formats import said
+from aquifer.formats import day_said, said
 from aquifer.formats.cells import Cell
 from aquifer.formats.sheet import Matched, Sheet
 from aquifer.heaters.models import Heater, InstallCertainty, Part, PartKind
@@ -112,7 +112,7 @@ def _street(entry: Entry) -> str:
 
 
 def _heater(entry: Entry, usual: HeaterKind, way: How) -> dict[str, Cell]:
-    kind, when, flush = entry.said("kind"), entry.said("installed") or said.UNKNOWN_DAY, entry.said("last_flush")
+    kind, when, flush = entry.said("kind"), entry.said("installed") or day_said.UNKNOWN_DAY, entry.said("last_flush")
     tank, notes = (kind or usual).is_tank, list(entry.notes)
     if (size := entry.said("size")) is not None and not tank:
         notes.append(f"size: {_shown(size, Quantity.VOLUME, way)}")
@@ -142,7 +142,7 @@ def _shown(value: float | None, kind: Quantity, way: How) -> str:
     return "" if value is None else f"{unit.shown(value):.{unit.decimals}f} {unit.label}"
 
 
-def _flush_history(when: said.When | None) -> FlushHistory:
+def _flush_history(when: day_said.When | None) -> FlushHistory:
     if when is None:
         return FlushHistory.UNKNOWN
     if when.never:

@@ -8,7 +8,7 @@ from dataclasses import replace
 from aquifer.core.bounds import bound
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.units import Quantity
-from aquifer.formats import heater_said, said
+from aquifer.formats import day_said, heater_said, said
 from aquifer.formats.cells import BadCell, Cell
 from aquifer.formats.sheet import Matched
 from aquifer.imports.entry import BOUNDS, UNKNOWN, Entry, How, way_of
@@ -56,13 +56,13 @@ def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
         elif not said.is_unknown(text) and said.plainly(text) not in ("none", "no"):
             raise BadCell(f"{text[:40]!r} is no address for mail")
     elif column == "installed":
-        cells["installed"] = (said.age if match.written == "age" else said.day)(text, how.today, how.day_first)
+        cells["installed"] = (day_said.age if match.written == "age" else day_said.day)(text, how.today, how.day_first)
     elif column == "last_flush":
         _read_flush(entry, name, text, how)
     elif column == "relief_valve":
         is_proof = re.search(r"test|check|exercis|gepruft|prufung", said.plainly(name))
         if not is_proof and (re.search(r"\d", text) or said.is_unknown(text)):
-            cells["relief_valve"] = said.day(text, how.today, how.day_first)
+            cells["relief_valve"] = day_said.day(text, how.today, how.day_first)
         else:
             # How it is or was found, and not since when it is there.
             entry.notes.append(f"{name}: {text}")
@@ -141,10 +141,10 @@ def _read_flush(entry: Entry, name: str, text: str, how: How) -> None:
     latest."""
     year = _YEAR_NAMED.search(name)
     if _EVERY_YEAR.fullmatch(said.plainly(text)):
-        when = said.When(how.today - datetime.timedelta(days=183), "estimated", 0.5)
+        when = day_said.When(how.today - datetime.timedelta(days=183), "estimated", 0.5)
         entry.notes.append(f"{name}: {text}")
     elif year and said.plainly(text) in _MARKS:
-        when = said.day(year[0], how.today, how.day_first)
+        when = day_said.day(year[0], how.today, how.day_first)
     else:
         when = _latest(text, how)
     before = entry.said("last_flush")
@@ -152,19 +152,19 @@ def _read_flush(entry: Entry, name: str, text: str, how: How) -> None:
         entry.cells["last_flush"] = when
 
 
-def _latest(text: str, how: How) -> said.When:
+def _latest(text: str, how: How) -> day_said.When:
     """The day that a cell says, or the latest of several in it; those on which it was not done are none of them.
     Raises: BadCell where none is read."""
     with contextlib.suppress(BadCell):
-        return said.day(text, how.today, how.day_first)
+        return day_said.day(text, how.today, how.day_first)
     days, parts = [], [part for part in re.split(r"\s*(?:[,;&+]|\band\b)\s*", text) if part]
     for part in parts:
         if not _MISSED.search(said.plainly(part)):
             with contextlib.suppress(BadCell):
-                days.append(said.day(part, how.today, how.day_first))
+                days.append(day_said.day(part, how.today, how.day_first))
     known = [when for when in days if when.on]
     if 2 * len(days) < len(parts) or not known:
-        return said.day(text, how.today, how.day_first)
+        return day_said.day(text, how.today, how.day_first)
     return max(known, key=lambda when: when.on or datetime.date.min)
 
 
@@ -349,11 +349,11 @@ def _read_beside_kind(entry: Entry, name: str, text: str, how: How) -> None:
     for like, of in _DONE_BESIDE:
         if done := like.search(text):
             text = text.replace(done[0], " ")
-            when = said.day(done[1], how.today, how.day_first)
+            when = day_said.day(done[1], how.today, how.day_first)
             entry.cells.setdefault(of, heater_said.RodSaid(fitted_on=when.on) if of == "anode" else when)
     year = _YEAR_BESIDE.search(text)
     if year and "installed" not in entry.cells:
-        entry.cells["installed"] = said.day(year[0].strip("()"), how.today, how.day_first)
+        entry.cells["installed"] = day_said.day(year[0].strip("()"), how.today, how.day_first)
     rest = text
     for found in (size, year, many):
         rest = rest.replace(found[0], " ") if found else rest
