@@ -5,6 +5,7 @@ import json
 import pytest
 from django.core.management import CommandError, call_command
 
+from aquifer.company.models import Company
 from aquifer.core import case
 from aquifer.core.forecast import forecast
 from aquifer.customers.models import Site
@@ -69,3 +70,15 @@ def test_what_was_read_and_seen_goes_along_and_what_somebody_wrote_does_not(as_r
     recorded(as_role, heater, FLUSH, steps=steps)
     told = exported(heater, forecasted["today"])
     assert {(one.reading, one.value) for one in told.readings} == {("verify.tap_c", 52), ("flame.look", "yellow")}
+
+
+def test_a_case_follows_the_practice_that_stands_nearest(forecasted):
+    heater = forecasted["heaters"][0]
+    site, zone, company = heater.site, heater.site.zone, Company.current()
+    company.practice = "annual"
+    company.save()
+    for holder, practice in ((zone, "hard_water_half_yearly"), (site, "condition"), (heater, "annual")):
+        assert case_of(heater, forecasted["today"])["policy"]["practice"] != practice
+        holder.practice = practice
+        holder.save()
+        assert case_of(heater, forecasted["today"])["policy"]["practice"] == practice

@@ -16,7 +16,7 @@ from aquifer.company.models import Company
 from aquifer.errors import Conflict
 from aquifer.outbox import known, links, send, write
 from aquifer.outbox.gateway import SimulatedGateway
-from aquifer.outbox.models import Contact, Known, Message, MessageState, SimulatedDelivery, Way
+from aquifer.outbox.models import Contact, Known, Message, MessageKind, MessageState, SimulatedDelivery, Way
 from aquifer.rounds import promise, rounds
 from aquifer.rounds.models import Appointment, AppointmentStatus
 from aquifer.rounds.schemas import PromiseIn
@@ -408,3 +408,23 @@ def test_after_a_hundred_random_changes_everybody_knows_what_is_planned(base, cr
         since = [one_at for one_at, _ in own]
         for before, after, earlier, later in zip(news, news[1:], since, since[1:], strict=False):
             assert before != after or any(earlier < at <= later for at, _ in in_person[one.pk])
+
+
+@pytest.mark.parametrize(
+    ("on_another_day", "begins", "latest", "told"),
+    [
+        (False, 700, 630, MessageKind.LATE),
+        # Nobody is late who comes on another day, at no hour yet, or was promised no hour.
+        (True, 700, 630, None),
+        (False, None, 630, None),
+        (False, 700, None, None),
+    ],
+)
+def test_only_who_comes_today_at_an_hour_can_be_late(
+    base, crew, today, monkeypatch, on_another_day, begins, latest, told
+):
+    on = today + datetime.timedelta(days=on_another_day)
+    one = Appointment(site=base["sites"][0], week=on, on=on, member=crew[0], begins=begins, minutes=60,
+                      standing=AppointmentStatus.PROMISED, earliest=600, latest=latest)  # fmt: skip
+    was = promise.of(one)
+    assert known.what_changed(one, was, None, today) == told

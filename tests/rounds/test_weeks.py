@@ -6,7 +6,7 @@ import pytest
 
 from aquifer.company.clock import week_of
 from aquifer.company.models import Company, WeekStart
-from aquifer.rounds import work
+from aquifer.rounds import rounds, work
 from aquifer.rounds.models import Appointment, Run, RunKind, RunState
 
 SUNDAY, THURSDAY, SATURDAY = (datetime.date(2031, 6, day) for day in (8, 12, 14))
@@ -71,3 +71,12 @@ def test_what_falls_due_is_counted_in_the_companys_weeks(as_role, forecasted):
     hours = lead.get("outlook/weeks").json()
     assert hours
     assert {datetime.date.fromisoformat(one["week"]).weekday() for one in hours} == {5}
+
+
+def test_a_week_that_has_passed_is_not_planned_and_comes_to_nothing(base, crew):
+    monday = datetime.date(2031, 6, 9)
+    one = visit(base["sites"][0], monday)
+    told = rounds.plan_week(monday, monday + datetime.timedelta(days=7))
+    assert told == rounds.PlannedWeek(monday, 0, 0, 0, ())
+    one.refresh_from_db()
+    assert one.on is None
