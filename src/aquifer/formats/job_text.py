@@ -169,8 +169,7 @@ _NEW_ALONE = _alone(
 """A clause that names nothing and says of the thing before it that it is new, and no more: of what else it speaks, that
 is new."""
 _IN_SHORT = re.compile(
-    r"\b(ca|approx|repl|inst|vlv|htr|exp|elem|temp|press|insp|chkd?|def|ern|gepr|incl|inkl|evtl|ggf|vorh|qts?|gals?|lbs?|min|hr?s?|"
-    r"std|no|nr|upr|lwr)\.(?= )"
+    r"\b(ca|approx|repl|inst|vlv|htr|exp|elem|insp|chkd?|def|ern|gepr|incl|inkl|evtl|ggf|vorh|upr|lwr)\.(?= )"
 )
 """After a word in short a point ends no clause."""
 Understood = dict[str, str | float | bool | None]

@@ -92,7 +92,7 @@ def _candidates(table: Table, at: int, name: str, told: list[str], register: OnR
 
 
 _STARTS_WITH_A_DAY = re.compile(
-    rf"~?({DAY.pattern}|\d{{1,2}}\.? ?[^\W\d]{{3,9}}\.? ?\d{{4}}|[^\W\d]{{3,9}}\.? \d{{1,2}},? \d{{4}}|"
+    rf"~?({DAY.pattern}|\d{{1,2}}[.-]? ?[^\W\d]{{3,9}}[.-]? ?'?(\d{{4}}|\d\d)\b|[^\W\d]{{3,9}}\.? \d{{1,2}},? \d{{4}}|"
     r"(0?[1-9]|1[0-2])/\d\d(\d\d)?( ?\(?\?\)?)?$|[^\W\d]{3,9}\.? '?\d\d(\d\d)?$)"
 )
 _OF_MONTHS = re.compile(r"\b(mo|mon|month|monat)s? (yr|year|jahr)\b")
