@@ -69,7 +69,9 @@ def _day(text: str, today: datetime.date, day_first: bool, of_this_year: bool) -
         return replace(UNKNOWN_DAY, never=True)
     if found := _YEARS_MIXED.fullmatch(said):
         said = "-".join(str(_year(one, today)) for one in found.groups())
-    said = _IN_BRACKETS.sub("", _MONTH_BEHIND.sub(r"\2 \1", _WEEK_OF.sub("", said)))
+    said = _WEEK_OF.sub("", said)
+    if "(" in said:
+        said = _IN_BRACKETS.sub("", _MONTH_BEHIND.sub(r"\2 \1", said))
     said = re.sub(r"(?<=\d)[ t]+\d{1,2}:\d\d(:\d\d)?(\.\d+)?( ?[ap]m|z)?$", "", said)
     said = _DONE_BEHIND.sub("", _BESIDE_A_DAY.sub("", said))
     about = bool(_ABOUT.search(said))

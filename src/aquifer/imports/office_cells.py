@@ -74,16 +74,14 @@ def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entr
     # A list of one house says above its columns whose it is.
     of_title = _OF_WHAT.sub("", sheet.title)
     house = "" if any(match.column in {*WHOSE, "account"} for match in matches.values()) else of_title
+    columns = [(name, matches.get(name, _NOTHING), numbers[name]) for name in sheet.header]
+    whose = [at for at, (_, match, _) in enumerate(columns) if match.column in WHOSE]
     for number, cells in sheet.lines:
         entry = Entry(number)
-        is_own = any(
-            matches.get(name, Matched("")).column in WHOSE and cell.strip() and not is_ditto(cell)
-            for name, cell in zip(sheet.header, cells, strict=True)
-        )
+        is_own = any(cells[at].strip() and not is_ditto(cells[at]) for at in whose)
         others: dict[int, tuple[Entry, list[str]]] = {}
         kinds: dict[int, list[tuple[str, Matched, str]]] = {}
-        for name, cell in zip(sheet.header, cells, strict=True):
-            match = matches.get(name, Matched(""))
+        for (name, match, heater), cell in zip(columns, cells, strict=True):
             if match.column in ("customer", "address") and card_cells.is_card(cell):
                 card_cells.read_card(entry, name, cell[:2000])
                 continue
@@ -99,11 +97,11 @@ def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entr
             if not text or not match.column or "\x00" in text:
                 continue
             of = entry
-            if numbers[name] > 1 and match.column in OF_A_HEATER:
-                of, told = others.setdefault(numbers[name], (Entry(number), []))
+            if heater > 1 and match.column in OF_A_HEATER:
+                of, told = others.setdefault(heater, (Entry(number), []))
                 told.append(f"{name}: {text[:120]}")
             if match.column == "kind":
-                kinds.setdefault(numbers[name], []).append((name, match, text[:2000]))
+                kinds.setdefault(heater, []).append((name, match, text[:2000]))
                 continue
             _read(of, name, match, text[:2000], how)
         counted = entry.said("count")
@@ -133,6 +131,9 @@ def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entr
             _as_above(entry, entries[-1])
         entries.append(entry)
     return entries
+
+
+_NOTHING = Matched("")
 
 
 def is_ditto(cell: str) -> bool:
@@ -168,7 +169,7 @@ _OF_THE_HOUSE = (
 def _share(entry: Entry, header: Iterable[str], cells: Iterable[str], matches: Mapping[str, Matched], how: How) -> None:
     """What the row says once of the heaters of one cell is true of each; what it says as often is each one's own."""
     for name, cell in zip(header, cells, strict=True):
-        match = matches.get(name, Matched(""))
+        match = matches.get(name, _NOTHING)
         if match.column == "serial":
             _own_serials(entry, cell)
         if match.column not in _OF_EACH:
