@@ -62,6 +62,7 @@ from aquifer.formats.job_text import findings
         ("Drained tank for plumber, not a flush", []),
         ("pulled drain valve and shop-vacced tank, got 40 lbs", ["flush heavy"]),
         ("vacuumed out 2 lbs of scale", ["flush moderate"]),
+        ("flushed at 65 lbs", ["flush"]),
         (
             "rod stuck, used impact. about 1/4 left, put in powered anode",
             ["anode_inspection mostly_gone", "anode_replacement"],

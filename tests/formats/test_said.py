@@ -238,3 +238,23 @@ def test_whatever_looks_like_a_day_is_one_of_the_past_or_is_told(text, day_first
 )  # fmt: skip
 def test_how_long_something_took_as_people_write_it(text, minutes):
     assert said.minutes(text) == minutes
+
+
+@pytest.mark.parametrize(
+    ("text", "street", "town"),
+    [
+        ("14 Kiln Rd Ashcombe", "14 Kiln Rd", "Ashcombe"),
+        ("14 Kiln Rd. Lower Ashcombe 00412", "14 Kiln Rd.", "Lower Ashcombe"),
+        # What belongs to the house or the street is no town.
+        ("12 Park Place Apts", "12 Park Place Apts", ""),
+        ("4 Summit Ave North", "4 Summit Ave North", ""),
+        ("9 Court St Rear", "9 Court St Rear", ""),
+        ("100 Avenue Rd", "100 Avenue Rd", ""),
+        ("4 place du Marché", "4 place du Marché", ""),
+        ("12 rue de la Place Verte", "12 rue de la Place Verte", ""),
+        ("Church Rd Netherwold", "Church Rd Netherwold", ""),
+    ],
+)
+def test_a_town_may_stand_behind_its_street_without_a_comma(text, street, town):
+    found = said.address(text)
+    assert (found.street, found.town) == (street, town)

@@ -98,12 +98,14 @@ _DONE_AFTER_ALL = re.compile(
 """A clause that names nothing: what the clauses before wanted was done."""
 _CLOSING = re.compile(r"(done|did)\.?")
 """Many end a line so; of a part that was wanted it says nothing."""
+_CAME_OUT = r"\b(?:got|removed|took|out|of|about|pulled) "
+"""Before pounds, which are those of a pressure, too."""
 _REMOVED = (
     (Removed.BLOCKED, _BLOCKED),
     (
         Removed.HEAVY,
         r"\blots\b|\bheavy|\bfull of\b|\bloaded|half (a )?bucket|1/2 bucket|bucket|eimer|viel\b|"
-        r"\b\d{2,3} ?(lbs?|pounds)\b|\b([4-9]|\d\d) ?kg\b",
+        rf"{_CAME_OUT}\d{{2,3}} ?(lbs?|pounds)\b(?! pressure)|\b([4-9]|\d\d) ?kg\b",
     ),
     (
         Removed.NONE,
@@ -113,7 +115,8 @@ _REMOVED = (
     (Removed.TRACE, r"\btrace|hardly any|kaum|\ba bit\b|\blittle\b|\blight\b|cup\b|wenig"),
     (
         Removed.MODERATE,
-        r"\bqts?\b|\bquart|\bsome\b|\bmoderate|\bsand\b|\bwhite\b|\b\d(?:[.,]\d)? ?(?:lbs?|pounds|kg)\b",
+        r"\bqts?\b|\bquart|\bsome\b|\bmoderate|\bsand\b|\bwhite\b|"
+        rf"{_CAME_OUT}\d(?:[.,]\d)? ?(?:lbs?|pounds)\b|\b\d(?:[.,]\d)? ?kg\b",
     ),
 )
 _TEXTURES = ((Texture.SAND, r"\bsand"), (Texture.FLAKES, r"\bflak|\bwhite\b|\bchips?\b"))

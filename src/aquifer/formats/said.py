@@ -242,8 +242,10 @@ _STREET = (
 _BEHIND_A_STREET = re.compile(
     # A house's number, its street to the last word that streets are called by, and a town without a comma.
     rf"^(\d+\w? (?!(?:{_STREET}|rue|av|bd|chemin|allee|route|impasse|via|viale|piazza|calle|avenida|plaza|rua)\b)[^,]*"
-    rf"\b(?:{_STREET})\b\.?) (?!(?:n|s|e|w|ne|nw|se|sw|north|south|east|west|apt|unit|ste|suite|rear|upper|lower|"
-    r"up|down|bsmt|basement|floor|fl|flat|lot|box|left|right|bldg|building|front|back|ext|extension|no|and|to|de|du|des|la|le)\b)"
+    rf"\b(?:{_STREET})\b\.?) (?!(?:n|s|e|w|ne|nw|se|sw|north|south|east|west|apt|unit|ste|suite|rear|"
+    r"up|down|bsmt|basement|floor|fl|flat|lot|box|left|right|bldg|building|front|back|ext|extension|no|and|to|de|du|des|la|le|"
+    r"apts?|apartments?|condos?|trailer|mobile|complex|plaza)\b)"
+    r"(?!(?:upper|lower)(?: (?:unit|apt|level|floor|flat))?$)"
     rf"((?!(?:[^,]* )?(?:{_STREET})\b)[^\W\d][^\d,#&/]{{2,}}(?: (?:[a-z]{{2}} )?\d{{5}}(?:-\d{{4}})?)?)$",
     re.IGNORECASE,
 )

@@ -102,7 +102,7 @@ def month_named(name: str, cell: str) -> str:
     """A cell of a column that is called by month and year: of "11/23" the second is the year, and no day."""
     told = cell.strip()
     month = re.match(r"(\d{1,2} ?[/.-]|[^\W\d]{3,9}[. -]) ?'?(?=\d\d(?!\d))", told)
-    return f"{month[1]}20{told[month.end() :]}" if month and _OF_MONTHS.search(plain(name)) else cell
+    return f"{month[1]}'{told[month.end() :]}" if month and _OF_MONTHS.search(plain(name)) else cell
 
 
 def _share(told: list[str], is_so: Callable[[str], bool]) -> float:

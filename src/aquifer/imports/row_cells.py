@@ -286,7 +286,7 @@ _STANDING = {
 """Columns that say whether it is looked after at all."""
 _OUT_OF_CARE = re.compile(
     r"\b(retired|removed|disposed|inactive|scrapped|decommissioned|spare|in storage|out of service|demolished|former|"
-    r"ausgebaut|stillgelegt|entsorgt)\b|^(no|n|i|inact|closed)$"
+    r"ausgebaut|stillgelegt|entsorgt)\b|^(no|n|i|inact)$"
 )
 _NO_HEATER = re.compile(
     r"(removed|taken out|scrapped|decommissioned|no (water )?heater|no wh|none there|ausgebaut|entfernt|"
