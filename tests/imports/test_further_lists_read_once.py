@@ -199,3 +199,19 @@ def test_a_month_and_its_year_are_no_day_and_a_row_may_point_to_another(people):
     assert sorted(Finding.objects.values_list("task", flat=True)) == [
         "anode_inspection", "anode_inspection", "anode_replacement", "flush", "relief_valve_exercise",
     ]  # fmt: skip
+
+
+LITTLE_BESIDE = """Phone,Customer,Address,Type,Size,Installed,Last service
+555-0101,"Hansen, Tel. 555-7120","1 Elm St, Ashcombe",gas,50,2019 (bought used),Aug 25 (hols)
+555-0102,Mgr: Ada Brill,"2 Elm St, Ashcombe",gas,40,2018,"11/23, 11/24 (no valve), 12/25"
+"""
+
+
+def test_what_stands_beside_a_day_or_a_name_is_kept(people):
+    run, told = read(people, LITTLE_BESIDE)
+    assert (told[2]["put in"], told[2]["last flush"], told[3]["last flush"]) == ("about 2019", "2025", "2025")
+    assert "2019 (bought used)" in told[2]["note"] and "Aug 25 (hols)" in told[2]["note"]
+    assert "11/24 (no valve)" in told[3]["note"] and "Mgr: Ada Brill" in told[3]["note"]
+    brought_in(run)
+    hansen = Heater.objects.get(site__street="1 Elm St").site.customer
+    assert (hansen.name, hansen.phone, hansen.second_phone) == ("Hansen", "555-0101", "555-7120")

@@ -50,9 +50,9 @@ def read_card(entry: Entry, name: str, cell: str) -> None:
         if "@" in bare and " " not in bare:
             cells.setdefault("email", bare[:254])
         elif number := _telephone(bare):
-            _keep_number(entry, name, number)
+            entry.keep_number(name, number)
         elif (street or "address" in cells) and (reached := _BY_WHOM.fullmatch(bare)):
-            _keep_number(entry, name, reached[2])
+            entry.keep_number(name, reached[2])
             entry.notes.append(f"{name}: {reached[1]}")
         elif _TO_WHOM.match(line):
             entry.notes.append(f"{name}: {line}")
@@ -78,11 +78,3 @@ def _telephone(text: str) -> str:
     except BadCell:
         return ""
     return "" if beside else number
-
-
-def _keep_number(entry: Entry, name: str, number: str) -> None:
-    free = next((one for one in ("phone", "second_phone") if one not in entry.cells), "")
-    if free:
-        entry.cells[free] = number
-    else:
-        entry.notes.append(f"{name}: {number}")

@@ -44,6 +44,16 @@ class Entry:
     def said(self, name: str) -> Cell:
         return self.cells.get(name)
 
+    def keep_number(self, name: str, number: str) -> None:
+        """A telephone number where there is room for one, else as a note of the column of this name."""
+        free = next((one for one in ("phone", "second_phone") if one not in self.cells), "")
+        if number in (self.cells.get("phone"), self.cells.get("second_phone")):
+            return
+        if free:
+            self.cells[free] = number
+        else:
+            self.notes.append(f"{name}: {number}")
+
     @property
     def has_heater(self) -> bool:
         """Whether something in it says that there is a heater."""

@@ -104,6 +104,7 @@ def _decide(entry: Entry, register: "_Register", usual: HeaterKind, way: How) ->
 
 
 _POINTS = re.compile(r"(see|siehe|voir|zie) [^\W\d]", re.IGNORECASE)
+"""How an address begins that stands in another row."""
 
 
 def _street(entry: Entry) -> str:

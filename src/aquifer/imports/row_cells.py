@@ -43,7 +43,7 @@ def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
         cells["nobody"] = True
         entry.notes.append(f"{name}: {text}")
     elif column == "customer":
-        _read_customer(cells, text)
+        _read_customer(entry, name, text)
     elif column == "address":
         cells["address"] = said.address(text.replace(";", ","))
     elif column == "town":
@@ -57,6 +57,7 @@ def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
             raise BadCell(f"{text[:40]!r} is no address for mail")
     elif column == "installed":
         cells["installed"] = (day_said.age if match.written == "age" else day_said.day)(text, how.today, how.day_first)
+        _keep_what_is_beside(entry, name, text)
     elif column == "last_flush":
         _read_flush(entry, name, text, how)
     elif column == "relief_valve":
@@ -147,9 +148,16 @@ def _read_flush(entry: Entry, name: str, text: str, how: How) -> None:
         when = day_said.day(year[0], how.today, how.day_first)
     else:
         when = _latest(text, how)
+        _keep_what_is_beside(entry, name, text)
     before = entry.said("last_flush")
     if before is None or before.on is None or (when.on and when.on > before.on):
         entry.cells["last_flush"] = when
+
+
+def _keep_what_is_beside(entry: Entry, name: str, text: str) -> None:
+    """What stands in brackets behind a day says more of it, which nothing else keeps."""
+    if "(" in text:
+        entry.notes.append(f"{name}: {text[:120]}")
 
 
 def _latest(text: str, how: How) -> day_said.When:
@@ -210,17 +218,20 @@ def _read_kind(entry: Entry, name: str, match: Matched, text: str, how: How) -> 
     _read_beside_kind(entry, name, text, how)
 
 
-def _read_customer(cells: dict[str, Cell], text: str) -> None:
+def _read_customer(entry: Entry, name: str, text: str) -> None:
+    cells = entry.cells
     if len(text) <= LONGEST_NAME and (reached := _REACHED.search(text)):
-        cells.setdefault("phone", reached[1].strip())
+        entry.keep_number(name, reached[1].strip())
         text = text[: reached.start()]
-    text = _OF_WHOM.sub("", text)
+    if (alone := _OF_WHOM.sub("", text)) != text:
+        entry.notes.append(f"{name}: {text}")
+        text = alone
     found = _NAME_AND_ADDRESS.fullmatch(text) if len(text) <= LONGEST_NAME else None
     cells["customer"] = said.person(found["name"] if found else text)
     if found:
         cells.setdefault("address", said.address(found["address"]))
     if found and found["phone"]:
-        cells.setdefault("phone", found["phone"])
+        entry.keep_number(name, found["phone"])
 
 
 def _read_phones(entry: Entry, name: str, column: str, text: str) -> None:
