@@ -207,6 +207,16 @@ class TestGathered:
         both = sites(waits, cap=[1, NEVER], promised=[-1, 2])
         assert self.together(both, planned(both, [0, 2])).week.tolist() == [0, 2]
 
+    def test_two_times_of_a_service_keep_apart_and_within_what_it_lasts(self):
+        # Done in week 0 and again in week 14; another house of its zone is visited when it would cost nothing.
+        for also, goes_to in ((13, 13), (12, 14), (52, 52), (53, 14)):
+            waits = [[0.0] + [9.0] * 60, [9.0] + [0.0] * 60, [0.0] * 61]
+            problem = sites(waits, group=[0, 0, 1], crew=((GAS, 9.0),), hours=[0.5, 0.5, 1.5])
+            plan = planned(problem, [0, 14, also])
+            moved = self.together(problem, plan, other=np.array([1, 0, -1]), day_hours=4.0)
+            assert moved.week[:2].tolist() == [0, goes_to], also
+            assert self.together(problem, plan, day_hours=4.0).week[1] == also, "one that comes once may go anywhere"
+
     def test_the_week_that_it_goes_to_has_the_hours(self):
         waits = [[0, 0, 0, 9], [0, 0, 0, 9]]
         full = sites(waits, crew=((GAS, (1.0, 1.0, 1.9)),))

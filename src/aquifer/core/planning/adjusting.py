@@ -50,12 +50,21 @@ def _has_hours(left: FloatArray, wanted: FloatArray) -> BoolArray:
     return np.asarray((left >= wanted[None, :] - 1e-9).all(axis=0))
 
 
-def gathered(problem: Problem, plan: Plan, zone: IntArray, haul: FloatArray, day_hours: float = 6.5) -> Plan:
+def gathered(
+    problem: Problem,
+    plan: Plan,
+    zone: IntArray,
+    haul: FloatArray,
+    day_hours: float = 6.5,
+    other: IntArray | None = None,
+) -> Plan:
     """The plan with zones kept together: a zone's few visits of a week are moved to weeks in which it is visited
     anyway, where the way there and back that is saved is more than what moving them costs.
 
-    Parameters: zone of each group, (g,); haul, hours to each zone and home, (z,); day_hours, of work in a day's round.
+    Parameters: zone of each group, (g,); haul, hours to each zone and home, (z,); day_hours, of work in a day's round;
+    other, of each need the row of its other time, -1 where it comes once, (n,).
     """
+    other = np.full(plan.week.size, -1) if other is None else other
     limits, costs = capacity(problem.crew), costs_of(problem)
     left = limits.hours - limits.holds.astype(float) @ hours_of(problem, plan)
     week, visits = plan.week.copy(), plan.visits.copy()
@@ -72,7 +81,7 @@ def gathered(problem: Problem, plan: Plan, zone: IntArray, haul: FloatArray, day
         moves, taken, cost, after = [], left.copy(), 0.0, level.next_year(even, week)
         for group in np.flatnonzero((zone == z) & visits[:, w]):
             move = _cheapest_move(
-                problem, costs, week, visits, taken, limits, int(group), int(w), hours[z], order, start, after
+                problem, costs, week, visits, taken, limits, int(group), int(w), hours[z], order, start, after, other
             )
             if move is None:
                 break
@@ -102,6 +111,7 @@ def _cheapest_move(
     order: IntArray,
     start: IntArray,
     after: FloatArray,
+    other: IntArray,
 ) -> tuple[int, IntArray, float] | None:
     """Where a group's visit of a week goes at least cost among weeks that its zone has visits in; takes the hours.
     Parameters: after, hours of next year's weeks so far."""
@@ -117,6 +127,8 @@ def _cheapest_move(
     # A cap that holds now holds afterwards.
     caps = problem.needs.cap[needs]
     fits &= np.arange(problem.weeks) <= max(int(caps.min(initial=problem.weeks)), now)
+    for need in needs[other[needs] >= 0]:
+        fits &= _keeps_apart(now, int(week[other[need]]), problem.weeks)
     if not fits.any():
         return None
     moved = np.where(fits, costs.do[needs].sum(axis=0) - costs.do[needs, now].sum(), np.inf)
@@ -128,6 +140,16 @@ def _cheapest_move(
     left[rows, at] -= wanted[at]
     left[rows, now] += wanted[now]
     return at, needs, float(moved[at])
+
+
+def _keeps_apart(now: int, then: int, weeks: int) -> BoolArray:
+    """Weeks to which one of two times of a service may move, (w,): neither nearer to the other than a household is
+    asked again, nor further than it lasts, unless it is already."""
+    if then < 0:
+        return np.ones(weeks, dtype=bool)
+    apart, at_present = abs(np.arange(weeks) - then), abs(now - then)
+    nearest, furthest = min(level.SOONEST_AGAIN_WEEKS, at_present), max(level.YEAR_WEEKS, at_present)
+    return np.asarray((apart >= nearest) & (apart <= furthest) & ((np.arange(weeks) > then) == (now > then)))
 
 
 def with_crew(problem: Problem, plan: Plan, step: int) -> float | None:
