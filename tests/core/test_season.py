@@ -47,7 +47,7 @@ def small(weeks: int = 6, hours: float = 40.0, groups: int = 3, **parts) -> seas
 @given(seasons())
 @settings(max_examples=examples(30, of_long=600))
 def test_no_season_breaks_a_constraint_and_its_bound_holds(problem):
-    assume(not promises.too_many(problem))
+    assume(not promises.too_many(problem.groups, problem.crew))
     plan = partitioning.solve(problem)
     assert season.faults_of(problem, plan) == []
     assert plan.bound <= plan.cost + 1e-6
@@ -139,7 +139,7 @@ def test_in_a_long_season_a_safety_service_comes_again_before_its_cap_and_takes_
 @given(seasons())
 @settings(max_examples=examples(25, of_long=500))
 def test_second_services_break_no_constraint_either(problem):
-    assume(not promises.too_many(problem))
+    assume(not promises.too_many(problem.groups, problem.crew))
     plan = partitioning.solve(problem)
     with pytest.MonkeyPatch.context() as patch:
         patch.setattr(repeating, "CAP_WEEKS", 3)
@@ -185,7 +185,7 @@ def test_promises_that_pass_the_hours_are_named_by_the_fewest():
     problem = small(weeks=3, hours=1.0)
     setup = np.array([[0.3] * 3, [0.7] * 3, [0.6] * 3])
     groups = replace(problem.groups, setup=setup, promised=np.array([1, 1, 1]))
-    ((week, which),) = promises.too_many(replace(problem, groups=groups))
+    ((week, which),) = promises.too_many(groups, problem.crew)
     assert week == 1 and which.tolist() == [1, 2]
     with pytest.raises(ArithmeticError):
         partitioning.solve(replace(problem, groups=groups))

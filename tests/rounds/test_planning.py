@@ -14,7 +14,7 @@ from aquifer.core.vocabulary import Component, DecidedBy, Method, Practice
 from aquifer.customers.models import Site
 from aquifer.errors import Conflict, Invalid
 from aquifer.forecasts.models import Forecast
-from aquifer.rounds import board, rounds, work
+from aquifer.rounds import board, planned_visits, rounds, work
 from aquifer.rounds import run as runs
 from aquifer.rounds.models import (
     Absence,
@@ -78,7 +78,7 @@ def test_a_season_levels_the_year_after_it_unless_the_company_lets_it_crowd(fore
     free = planned(people, today, 52)
     assert "next_year" not in free.figures and free.figures["visits"] <= told["visits"]
     assert all(len(own) == 1 for own in yearly_services().values())
-    assert not Appointment.objects.filter(note=work.EARLY).exists()
+    assert not Appointment.objects.filter(note=planned_visits.EARLY).exists()
 
 
 def yearly_services():
@@ -264,14 +264,28 @@ def test_promises_that_cannot_all_be_kept_are_named(forecasted, crew, people, to
             member=absence_of, first_on=next_week, last_on=next_week + datetime.timedelta(days=6), why="ill"
         )
     run = planned(people, today)
-    assert run.state == RunState.FAILED
     assert site.name in run.message and "promised" in run.message
+    # One that cannot be kept is no reason to plan none.
+    assert run.state == RunState.READY and run.figures["services"] > 0
+    assert not Appointment.objects.filter(week=next_week).exclude(site=site).exists()
 
 
 @pytest.mark.parametrize("weeks", [0, 3, 79])
 def test_a_season_has_a_length(crew, people, today, weeks):
     with pytest.raises(Invalid):
         runs.ask(RunKind.SEASON, today, weeks, people["planner"], today)
+
+
+@pytest.mark.parametrize("weeks", [26, 78])
+def test_a_season_of_an_office_whose_heaters_want_nothing_is_empty(base, crew, people, today, weeks):
+    run = planned(people, today, weeks)
+    assert run.state == RunState.READY, run.message
+    assert run.figures["services"] == run.figures["visits"] == 0 and run.figures["hours"] == [0.0] * weeks
+    # Nor does what somebody asked for stand in its way.
+    site = base["sites"][0]
+    Appointment.objects.create(site=site, week=week_of(today), minutes=300, asked_minutes=300, standing="kept")
+    run = planned(people, today, weeks)
+    assert run.state == RunState.READY and run.figures["hours"][0] > 5.0
 
 
 def test_no_season_without_a_crew_or_in_the_past(base, people, today):
@@ -285,7 +299,7 @@ def test_no_season_without_a_crew_or_in_the_past(base, people, today):
 
 
 def test_reading_a_season_takes_a_fixed_number_of_queries(forecasted, crew, today, django_assert_max_num_queries):
-    with django_assert_max_num_queries(9):
+    with django_assert_max_num_queries(11):
         found = work.read(week_of(today), 26, today, 8.0)
     assert found.problem.needs.group.size == len(found.wanted) > 6
 

@@ -3,6 +3,7 @@
 import datetime
 
 import pytest
+from django.db.models import Q
 
 from aquifer.company.clock import week_of
 from aquifer.rounds import board, read, upcoming
@@ -88,7 +89,10 @@ def test_what_waits_for_a_day_is_listed_by_week_and_worth(sites, crew, next_week
     cheap = put(sites[0], this, worth=1.0)
     dear = put(sites[1], next_week, worth=5.0)
     put(sites[2], next_week, worth=9.0, on=next_week)
-    put(sites[2], this - 7 * DAY, worth=9.0)
+    # What went by undone comes first, with a day or without; what was done does not.
+    undone = put(sites[2], this - 7 * DAY, worth=0.5)
+    missed = put(sites[2], this - 7 * DAY, worth=0.2, on=this - 5 * DAY, standing="promised")
+    put(sites[2], this - 7 * DAY, worth=0.5, on=this - 5 * DAY, standing="done")
     put(sites[2], next_week, worth=9.0, standing="done")
     later = put(sites[0], next_week + 14 * DAY, worth=2.0)
     soon = [put(sites[n], next_week + 7 * DAY, worth=worth) for n, worth in enumerate((1.0, 3.0))]
@@ -97,11 +101,12 @@ def test_what_waits_for_a_day_is_listed_by_week_and_worth(sites, crew, next_week
         told = read.unplaced(next_week + 3 * DAY, today)
         return told["total"], [one["id"] for one in told["rows"]]
 
-    assert listed() == (2, [dear.pk, cheap.pk, soon[1].pk, soon[0].pk, later.pk])
-    monkeypatch.setattr(read, "MOST_UNPLACED", 3)
-    assert listed() == (2, [dear.pk, cheap.pk, soon[1].pk])
+    passed = [undone.pk, missed.pk]
+    assert listed() == (4, [*passed, dear.pk, cheap.pk, soon[1].pk, soon[0].pk, later.pk])
+    monkeypatch.setattr(read, "MOST_UNPLACED", 5)
+    assert listed() == (4, [*passed, dear.pk, cheap.pk, soon[1].pk])
     monkeypatch.setattr(read, "MOST_UNPLACED", 1)
-    assert listed() == (2, [dear.pk])
+    assert listed() == (4, [undone.pk])
 
 
 def test_a_week_s_visits_come_in_the_order_of_their_days_and_times(sites, crew, next_week):
@@ -166,14 +171,14 @@ def test_a_day_s_round_is_told_with_its_times_what_is_done_and_what_has_none(sit
     assert [each["id"] for each in read.day(next_week)["without_time"]] == [untimed.pk]
 
 
-def test_a_board_takes_the_unplaced_of_its_weeks_when_asked(sites, crew, next_week):
+def test_a_board_takes_what_else_is_asked_for_if_it_is_open(sites, crew, next_week):
     placed = put(sites[0], next_week, on=next_week + 2 * DAY)
     waiting = put(sites[1], next_week)
     put(sites[2], next_week + 7 * DAY), put(sites[2], next_week, on=next_week + 3 * DAY)
     put(sites[2], next_week, standing=AppointmentStatus.DONE)
 
-    def on(**more):
-        found = board.read(next_week + 1 * DAY, next_week + 2 * DAY, **more)
+    def on(*also):
+        found = board.read(next_week + 1 * DAY, next_week + 2 * DAY, *also)
         return {one.pk for one in found.appointments}
 
-    assert on() == {placed.pk} and on(weeks_unplaced=True) == {placed.pk, waiting.pk}
+    assert on() == {placed.pk} and on(Q(on__isnull=True, week=next_week)) == {placed.pk, waiting.pk}

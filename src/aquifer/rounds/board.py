@@ -71,11 +71,16 @@ def one_at_a_time() -> None:
         cursor.execute("SELECT pg_advisory_xact_lock(%s)", [_ONE_AT_A_TIME])
 
 
-def read(first: datetime.date, last: datetime.date, weeks_unplaced: bool = False) -> Board:
-    """The rounds from one day to another, with the week's appointments that have no day yet if these are wanted."""
+def left_over(today: datetime.date) -> Q:
+    """Open visits whose day, or whose week, went by without them."""
+    return Q(on__lt=today) | Q(on__isnull=True, week__lt=week_of(today))
+
+
+def read(first: datetime.date, last: datetime.date, also: Q | None = None) -> Board:
+    """The rounds from one day to another. Parameters: also, open visits besides, which have no day among these."""
     wanted = Q(on__gte=first, on__lte=last)
-    if weeks_unplaced:
-        wanted |= Q(on__isnull=True, week__gte=week_of(first), week__lte=last)
+    if also is not None:
+        wanted |= also
     found = Appointment.objects.filter(wanted, standing__in=OPEN).select_related("site__zone", "site__customer")
     appointments = list(found.order_by("pk"))
     return of(first, last, appointments)

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from django.db import transaction
+from django.utils import timezone
 
 from aquifer.company.clock import week_of
 from aquifer.core.kinds import HeaterKind
@@ -14,7 +15,7 @@ from aquifer.core.planning.work import TWO_PEOPLE
 from aquifer.customers.models import Site
 from aquifer.errors import Invalid, NotFound
 from aquifer.heaters.models import Heater
-from aquifer.rounds import board, promise, rounds, work
+from aquifer.rounds import board, booked, promise, rounds, work
 from aquifer.rounds.crew import able
 from aquifer.rounds.models import Appointment, AppointmentStatus, Reason, Service
 from aquifer.transactions import retried
@@ -76,17 +77,26 @@ def drafted(asked: Asked, on: datetime.date) -> tuple[Appointment, list[work.Wan
 
 
 def _riding(site_id: int, on: datetime.date) -> list[work.Wanted]:
-    firm = Service.objects.filter(appointment__site=site_id, appointment__standing__in=board.OPEN)
-    kept = set(firm.exclude(appointment__standing=AppointmentStatus.PLANNED).values_list("heater_id", "component"))
+    stay = Appointment.objects.filter(booked.STAYS, site=site_id)
+    kept = set(Service.objects.filter(appointment__in=stay).values_list("heater_id", "component"))
     due = work.due_at(site_id, on + RIDES_WITHIN)
     chosen: list[work.Wanted] = []
     minutes = 0.0
     for one in due:
-        if (one.heater_id, one.component.value) in kept or minutes + 60 * one.hours > work.LONGEST_VISIT_HOURS * 60:
+        if (one.heater_id, one.component.value) in kept or not _waits_until(one, on):
+            continue
+        if minutes + 60 * one.hours > work.LONGEST_VISIT_HOURS * 60:
             continue
         chosen.append(one)
         minutes += 60 * one.hours
     return chosen
+
+
+def _waits_until(one: work.Wanted, on: datetime.date) -> bool:
+    """Whether what is due waits for a visit: not for one long after its day, nor for one past a cap that holds."""
+    today = timezone.localdate()
+    in_date = one.latest_on is None or one.latest_on < today or on <= one.latest_on
+    return in_date and on <= max(one.due_on or today, today) + RIDES_WITHIN
 
 
 @dataclass(frozen=True)
@@ -171,8 +181,9 @@ def _joined(there: Appointment, asked: Asked, agreed: bool) -> Appointment:
                 "rounds.not_able",
                 {"needs": what},
             )
-    there.asked_minutes += asked.minutes
-    there.minutes = min(there.minutes + asked.minutes - arriving_minutes(), MOST_MINUTES)
+    more = asked.minutes - arriving_minutes()
+    there.asked_minutes = there.asked_minutes + more if there.asked_minutes else asked.minutes
+    there.minutes = min(there.minutes + more, MOST_MINUTES)
     there.reason = asked.reason if there.reason == Reason.DUE else there.reason
     there.said = "; ".join(filter(None, (there.said, asked.said)))[:240]
     there.decides = asked.decides or there.decides
@@ -202,7 +213,8 @@ def _ride(made: Appointment, riding: Sequence[work.Wanted]) -> None:
     if not riding:
         return
     wanted = {(one.heater_id, one.component.value) for one in riding}
-    planned = Service.objects.filter(appointment__site=made.site_id, appointment__standing=AppointmentStatus.PLANNED)
+    due = Appointment.objects.filter(site=made.site_id, standing=AppointmentStatus.PLANNED, asked_minutes=0)
+    planned = Service.objects.filter(appointment__in=due)
     taken = [one for one in planned.select_related("appointment") if (one.heater_id, one.component) in wanted]
     of, arriving = {one.appointment_id: one.appointment for one in taken}, arriving_minutes()
     Service.objects.filter(pk__in=[one.pk for one in taken]).delete()

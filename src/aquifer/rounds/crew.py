@@ -1,7 +1,7 @@
 """The crew's working days: who works when, with what, from where."""
 
 import datetime
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -36,8 +36,13 @@ class Working:
         return _hours(self.member)
 
 
+def whole_hours(member: CrewMember) -> float:
+    """Of a day from its begin to its end, without the pause."""
+    return (member.ends - member.begins - member.lunch_minutes) / 60
+
+
 def _hours(member: CrewMember) -> float:
-    return ALLOWANCE * (member.ends - member.begins - member.lunch_minutes) / 60
+    return ALLOWANCE * whole_hours(member)
 
 
 def members() -> list[CrewMember]:
@@ -117,12 +122,19 @@ def _away(absences: Iterable[Absence], member: CrewMember, day: datetime.date) -
     )
 
 
-def hours_by_week(who: Sequence[CrewMember], first_week: datetime.date, weeks: int, today: datetime.date) -> FloatArray:
-    """Hours of each member in each week from its first day on, (members, weeks); days that are past have none."""
+def hours_by_week(
+    who: Sequence[CrewMember],
+    first_week: datetime.date,
+    weeks: int,
+    today: datetime.date,
+    of: Callable[[CrewMember], float] = _hours,
+) -> FloatArray:
+    """Hours of each member in each week from its first day on, (members, weeks); days that are past have none.
+    Parameters: of, what of a day counts; that which can be planned unless said otherwise."""
     hours = np.zeros((len(who), weeks))
     row = {member.pk: at for at, member in enumerate(who)}
     for member, day in _days(who, max(first_week, today), first_week + datetime.timedelta(days=7 * weeks - 1)):
-        hours[row[member.pk], (day - first_week).days // 7] += _hours(member)
+        hours[row[member.pk], (day - first_week).days // 7] += of(member)
     return hours
 
 

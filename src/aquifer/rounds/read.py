@@ -3,7 +3,7 @@
 import datetime
 from collections import defaultdict
 
-from django.db.models import F, Q
+from django.db.models import F
 
 from aquifer.company.clock import week_of
 from aquifer.core.kinds import HeaterKind
@@ -163,15 +163,16 @@ def day(on: datetime.date) -> DayOut:
 
 
 def unplaced(week: datetime.date, today: datetime.date) -> UnplacedOut:
-    """Visits of a week and before that have no day yet, by what they are worth; then those of the weeks after."""
-    open_ones = Appointment.objects.filter(standing__in=board.OPEN, on__isnull=True, week__gte=week_of(today))
-    first = week_of(week)
-    found = open_ones.filter(Q(week__lte=first)).order_by("-worth", "pk")
-    total = found.count()
-    rows = list(found.select_related("site__zone", "site__customer")[:MOST_UNPLACED])
-    if len(rows) < MOST_UNPLACED:
-        later = open_ones.filter(week__gt=first).order_by("week", "-worth", "pk")
-        rows += list(later.select_related("site__zone", "site__customer")[: MOST_UNPLACED - len(rows)])
+    """Visits of a week and before that have no day yet, by what they are worth, those first whose day or week went by
+    without them; then those of the weeks after."""
+    open_ones = Appointment.objects.filter(standing__in=board.OPEN).select_related("site__zone", "site__customer")
+    without_day, first = open_ones.filter(on__isnull=True, week__gte=week_of(today)), week_of(week)
+    passed = open_ones.filter(board.left_over(today)).order_by("-worth", "pk")
+    found = without_day.filter(week__lte=first).order_by("-worth", "pk")
+    total = passed.count() + found.count()
+    rows: list[Appointment] = []
+    for some in (passed, found, without_day.filter(week__gt=first).order_by("week", "-worth", "pk")):
+        rows += some[: MOST_UNPLACED - len(rows)]
     told = appointments(rows)
     return {"total": total, "rows": [told[appointment.pk] for appointment in rows]}
 

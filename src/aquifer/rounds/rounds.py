@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 from django.db import transaction
+from django.db.models import Q
 
 from aquifer.company.clock import week_of
 from aquifer.core.forecast import PROBABILITIES
@@ -44,12 +45,16 @@ class PlannedWeek:
 
 
 def plan_week(week: datetime.date, today: datetime.date) -> PlannedWeek:
-    """Put a week's visits in order from today on; returns what it came to."""
+    """Put a week's visits in order from today on, and with this week's what is left over of days before that nobody
+    counts on; returns what it came to."""
     last = week + datetime.timedelta(days=6)
     first = max(week, today)
     if first > last:
         return PlannedWeek(week, 0, 0, 0, ())
-    found = board.read(first, last, weeks_unplaced=True)
+    also = Q(on__isnull=True, week__gte=week_of(first), week__lte=last)
+    if week_of(today) == week_of(first):
+        also |= Q(standing=AppointmentStatus.PLANNED) & board.left_over(today)
+    found = board.read(first, last, also)
     problem = board.loosened(found.problem)
     plan = routing.plan(problem, SECONDS_A_WEEK + 0.03 * len(problem.stops))
     with transaction.atomic():

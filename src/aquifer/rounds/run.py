@@ -9,11 +9,11 @@ from django.utils import timezone
 from aquifer.accounts.models import User
 from aquifer.company.clock import week_of
 from aquifer.company.models import Company
-from aquifer.core.planning import adjusting, level, partitioning, promises, season
+from aquifer.core.planning import adjusting, level, partitioning, season
 from aquifer.customers.models import Site
 from aquifer.errors import Conflict, Invalid
 from aquifer.heaters.models import Heater
-from aquifer.rounds import board, rounds, work
+from aquifer.rounds import board, booked, crew, planned_visits, rounds, work
 from aquifer.rounds.models import CrewMember, Run, RunKind, RunState
 from aquifer.rounds.schemas import FiguresOut, ForEverOut, LeftOutOut
 from aquifer.transactions import passes
@@ -77,7 +77,7 @@ def work_on(run_id: int) -> None:
         if passes(error):
             # The job is tried again, and the run with it.
             raise
-        run.message = (str(error) if isinstance(error, Clash) else f"{type(error).__name__}: {error}")[:400]
+        run.message = f"{type(error).__name__}: {error}"[:400]
         _end(run, RunState.FAILED)
         if not isinstance(error, ArithmeticError):
             raise
@@ -100,36 +100,37 @@ def _season(run: Run) -> None:
     progress("reading the forecasts", 0.0)
     company = Company.current()
     season = work.read(run.first_week, run.weeks, today, company.worth_hours, company.level_hours)
-    _refuse_clashes(season, run.first_week)
     plan = partitioning.solve(season.problem, lambda stage, share: progress(stage, 0.05 + 0.45 * share))
     if (again := work.repeated(season, plan, run.first_week)) is not None:
         season = again
         plan = partitioning.solve(season.problem, lambda stage, share: progress(stage, 0.5 + 0.2 * share))
     season, plan = work.spelled_out(season, plan, run.first_week)
-    plan = adjusting.gathered(season.problem, plan, season.zone, season.haul)
+    plan = adjusting.gathered(season.problem, plan, season.zone, season.haul, other=work.other_times(season.wanted))
     progress("one technician more or fewer", 0.72)
     run.figures = _figures(season, plan)
     run.left_out = _left_out(season, plan)
     progress("writing", 0.78)
     with transaction.atomic():
         board.one_at_a_time()
-        run.figures["appointments"] = work.store(season, plan, run, run.first_week)
+        run.figures["appointments"] = planned_visits.store(season, plan, run, run.first_week)
+    run.message = _clashes(run.first_week, run.weeks, today)
     _rounds(run, run.first_week, ROUNDS_WEEKS, 0.8)
 
 
-class Clash(ArithmeticError):
-    """More was promised than can be kept; the message names the fewest that cannot be kept together."""
-
-
-def _refuse_clashes(season: work.Season, first_week: datetime.date) -> None:
-    names = dict(Site.objects.filter(pk__in=[season.sites[g] for g in season.firm]).values_list("pk", "name"))
+def _clashes(first_week: datetime.date, weeks: int, today: datetime.date) -> str:
+    """Weeks in which more was promised or kept than the crew works, in words; empty where there are none. The season is
+    planned around them: one visit that cannot be done is no reason to plan none."""
+    who = crew.members()
+    held = [crew.usually_able(member, max(first_week, today)) for member in who]
+    found = booked.clashes(who, held, booked.staying(first_week, weeks), first_week, weeks, today)
+    names = dict(Site.objects.filter(pk__in={site for _, sites in found for site in sites}).values_list("pk", "name"))
     said = [
-        f"in the week of {first_week + datetime.timedelta(days=7 * week):%d %B} there are not the hours for "
-        + " and ".join(names[season.sites[group]] for group in groups)
-        for week, groups in promises.too_many(season.problem)
+        f"in the week of {week:%d %B} there are not the hours for " + " and ".join(names[site] for site in sites)
+        for week, sites in found
     ]
-    if said:
-        raise Clash(f"More was promised or kept than can be done: {'; '.join(said)}. Let one of them go, or add hours.")
+    if not said:
+        return ""
+    return f"More was promised or kept than can be done: {'; '.join(said)}. Move one of them, or add hours."
 
 
 def _rounds(run: Run, first_week: datetime.date, weeks: int, done: float = 0.0) -> None:
@@ -148,7 +149,9 @@ def _rounds(run: Run, first_week: datetime.date, weeks: int, done: float = 0.0) 
         if planned_week.conflict
     ]
     if clashes:
-        run.message = f"Promises that cannot all be kept: {'; '.join(clashes)}."[:400]
+        said = f"Promises that cannot all be kept: {'; '.join(clashes)}."
+        run.message = " ".join(filter(None, (said, run.message)))
+    run.message = run.message[:400]
 
 
 def _figures(found: work.Season, plan: season.Plan) -> FiguresOut:
@@ -157,7 +160,7 @@ def _figures(found: work.Season, plan: season.Plan) -> FiguresOut:
     parts = season.parts_of(problem, plan)
     cost = sum(parts.values())
     more, fewer = (adjusting.with_crew(problem, plan, step) for step in (1, -1))
-    wanted, limits = season.hours_of(problem, plan), problem.crew.hours.sum(axis=0)
+    wanted, limits = season.hours_of(problem, plan).sum(axis=0) + found.hours.booked, found.hours.whole.sum(axis=0)
     return {
         "cost": round(cost, 1),
         "bound": round(plan.bound, 1),
@@ -166,7 +169,7 @@ def _figures(found: work.Season, plan: season.Plan) -> FiguresOut:
         "services": int((plan.week >= 0).sum()),
         "visits": int(plan.visits.sum()),
         "left_out": int(sum(why != season.Why.NOT_WORTH and bool(why) for why in season.reasons(problem, plan))),
-        "hours": [round(float(h), 1) for h in wanted.sum(axis=0)],
+        "hours": [round(float(h), 1) for h in wanted],
         "capacity": [round(float(h), 1) for h in limits],
         "one_more": None if more is None else round(more, 1),
         "one_fewer": None if fewer is None else round(fewer, 1),
@@ -181,7 +184,7 @@ def _for_ever(found: work.Season, plan: season.Plan) -> ForEverOut:
         return {}
     hours = level.next_year(problem.level, plan.week)
     open_weeks = hours[problem.level.room > 0]
-    crew, needs, groups = problem.crew.hours, problem.needs, problem.groups
+    whole, needs, groups = found.hours.whole, problem.needs, problem.groups
     year = level.year_hours(
         needs.group[once], needs.hours[once], needs.interval[once], groups.people, groups.setup.mean(axis=1)
     )
@@ -189,8 +192,8 @@ def _for_ever(found: work.Season, plan: season.Plan) -> ForEverOut:
         "next_year": [round(float(h), 1) for h in hours],
         "variation": round(level.variation(open_weeks), 2),
         "steady_hours": round(year / level.YEAR_WEEKS, 1),
-        "crew_hours": round(float(crew.sum()) / max(problem.weeks, 1), 1),
-        "technician_hours": round(float(crew.mean()), 1) if crew.size else 0.0,
+        "crew_hours": round(float(whole.sum()) / max(problem.weeks, 1), 1),
+        "technician_hours": round(float(whole.mean()), 1) if whole.size else 0.0,
     }
 
 

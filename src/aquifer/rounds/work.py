@@ -2,15 +2,13 @@
 
 import datetime
 from collections import defaultdict
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
 from itertools import islice
 from typing import NamedTuple
 
 import numpy as np
-from django.db.models import Case, F, When
-from django.db.models.functions import Greatest
 
 from aquifer.core.arrays import BoolArray, FloatArray, IntArray
 from aquifer.core.forecast import PROBABILITIES
@@ -30,14 +28,11 @@ from aquifer.core.planning.work import (
 from aquifer.core.vocabulary import Component, DecidedBy, Method
 from aquifer.customers.models import Site
 from aquifer.forecasts.models import Forecast
-from aquifer.rounds import crew
-from aquifer.rounds.models import FIRM, Appointment, AppointmentStatus, Closed, CrewMember, Run, Service
+from aquifer.rounds import booked, crew
+from aquifer.rounds.models import Appointment, Closed, CrewMember
 from aquifer.travel.service import Point, times
 from aquifer.visits.hours import in_force
 
-EARLY = "comes early, so that next year's weeks are level"
-EARLY_FROM = datetime.timedelta(weeks=8)
-"""A second visit so long before it must be is said to be early. Assumption."""
 SAFETY = (Component.RELIEF_VALVE, Component.EXPANSION_TANK)
 """Components whose latest day is a cap that nothing lengthens."""
 PIECE = 20_000
@@ -48,6 +43,8 @@ NEAREST = 3
 """A visit's way to the next is the mean to so many of its zone's nearest sites. Assumption."""
 LONGEST_VISIT_HOURS = 4.0
 """At the heaters; what a site wants beyond it is another visit, so that a pause finds its place. Assumption."""
+NEXT_TIME = -1
+"""Number of a site's visit for what a visit that stays does before it."""
 UNKNOWN_HOP = 0.2
 """Hours to the next visit where nobody has located any. Assumption: some 5 km in a town."""
 
@@ -69,6 +66,8 @@ class Wanted:
     """The last day that keeps what the practice says of another."""
     is_proven: bool
     """A safety service that somebody of ours has done, and that waits for its next time."""
+    not_before: datetime.date | None = None
+    """Where a visit that stays does it first: sooner after that it would be wasted."""
 
 
 @dataclass(frozen=True)
@@ -83,7 +82,11 @@ class Season:
     needs: list[frozenset[str]]
     """Of each group: what a visit takes."""
     firm: dict[int, int]
-    """Appointments that stay, by group."""
+    """Visits that stay and may take up more, by group."""
+    hours: booked.Hours
+    """Of the crew, and what the visits that stay take of them."""
+    seen_to: frozenset[booked.Key]
+    """What visits that stay were for when it was read."""
     closed: list[str]
     """Of each group, why it is closed in some weeks."""
     zone: IntArray
@@ -123,20 +126,30 @@ def read(
     who = crew.members()
     held = [crew.usually_able(member, max(first_week, today)) for member in who]
     took = in_force()
-    wanted, likelihood = _read_wanted(max(first_week, today), weeks, took)
-    firm = _firm(first_week, weeks)
-    promised_needs = {
-        appointment.site_id: frozenset(appointment.needs) | ({TWO_PEOPLE} if appointment.people > 1 else frozenset())
-        for appointment in firm.values()
-    }
+    seen_to = booked.seen_to(first_week, today)
+    wanted, likelihood = _besides(
+        *_read_wanted(max(first_week, today), weeks, took), seen_to, first_week + datetime.timedelta(weeks=weeks)
+    )
+    staying = booked.staying(first_week, weeks)
+    room = booked.room(staying, who, LONGEST_VISIT_HOURS)
+    # One a site takes up what is due there: the first that can.
+    firm: dict[int, Appointment] = {}
+    for one in staying:
+        if room[one.pk] > 0:
+            firm.setdefault(one.site_id, one)
+    promised_needs = {site_id: booked.needs_of(one) for site_id, one in firm.items()}
     together = _together(wanted, held)
     groups: dict[tuple[int, frozenset[str], int], int] = {}
     hours: dict[tuple[int, frozenset[str]], float] = defaultdict(float)
+    for site_id, needs in promised_needs.items():
+        hours[site_id, needs] = LONGEST_VISIT_HOURS - room[firm[site_id].pk]
     chunk: dict[tuple[int, frozenset[str], int], int] = {}
 
-    def of(one: Wanted) -> tuple[int, frozenset[str], int]:
+    def group_of(one: Wanted) -> tuple[int, frozenset[str], int]:
         promised = promised_needs.get(one.site_id)
         whole = together[one.site_id, one.needs]
+        if one.not_before is not None:
+            return one.site_id, whole, NEXT_TIME
         needs = promised if promised is not None and one.needs <= promised else whole
         hours[one.site_id, needs] += one.hours
         # A heater's services stay together; more than a visit may last go on another.
@@ -145,27 +158,36 @@ def read(
         )
         return one.site_id, needs, number
 
-    group = np.array([groups.setdefault(of(one), len(groups)) for one in wanted], dtype=np.int64).reshape(-1)
+    group = np.array([groups.setdefault(group_of(one), len(groups)) for one in wanted], dtype=np.int64).reshape(-1)
     for site_id, needs in promised_needs.items():
         groups.setdefault((site_id, needs, 0), len(groups))
     keys = list(groups)
     sites = [site_id for site_id, *_ in keys]
     sets = sorted({needs for _, needs, _ in keys}, key=sorted)
     at = {needs: number for number, needs in enumerate(sets)}
-    zone, hop, haul = _ways(sites, who)
+    zone, hop, haul = _ways([*sites, *(one.site_id for one in staying)], who)
     allowed, why = _allowed(sites, who, first_week, weeks, today)
+    for need, number in zip(wanted, group.tolist(), strict=True):
+        if need.not_before is not None:
+            allowed[number, : max(-((first_week - need.not_before).days // 7), 0)] = False
     promised = np.full(len(keys), -1)
     of_group: dict[int, int] = {}
-    for pk, appointment in firm.items():
-        number = groups[appointment.site_id, promised_needs[appointment.site_id], 0]
-        promised[number] = (appointment.week - first_week).days // 7
-        of_group[number] = pk
+    for site_id, one in firm.items():
+        number = groups[site_id, promised_needs[site_id], 0]
+        promised[number] = (one.week - first_week).days // 7
+        of_group[number] = one.pk
         allowed[number, promised[number]] = True
-    setup = took.arriving + hop + 2 * haul[zone] / STOPS_A_DAY
+    ways = hop + 2 * haul[zone] / STOPS_A_DAY
+    way_to = {one.site_id: float(ways[len(sites) + at]) for at, one in enumerate(staying)}
+    zone, setup = zone[: len(sites)], took.arriving + ways[: len(sites)]
     people = np.ones(len(keys), dtype=np.int64)
     yearly = safety_of(wanted)
     needs_of = _needs(wanted, likelihood, group, first_week, level.visits(group, yearly, people, setup))
-    crew_hours = crew.hours_by_week(who, first_week, weeks, today)
+    crew_hours = booked.hours(who, held, staying, way_to, crew.hours_by_week(who, first_week, weeks, today), first_week)
+    # A visit that stays is driven to anyway, and its hours are taken already.
+    visits = np.repeat(setup[:, None], weeks, axis=1)
+    kept = np.flatnonzero(promised >= 0)
+    visits[kept, promised[kept]] = 0.0
     # Of the week that has begun next year has all days.
     whole_weeks = crew.hours_by_week(who, first_week, weeks, first_week)
     level_year = level.of(
@@ -176,11 +198,11 @@ def read(
         season.Groups(
             kind=np.array([at[needs] for _, needs, _ in keys], dtype=np.int64),
             people=people,
-            setup=np.broadcast_to(setup[:, None], (setup.size, weeks)),
+            setup=visits,
             allowed=allowed,
             promised=promised,
         ),
-        season.Crew(tuple(sets), tuple(held), crew_hours),
+        season.Crew(tuple(sets), tuple(held), crew_hours.left),
         worth,
         level_year if uneven > 0 else None,
     )
@@ -190,6 +212,8 @@ def read(
         sites,
         [needs for _, needs, _ in keys],
         of_group,
+        crew_hours,
+        frozenset(seen_to),
         why,
         zone,
         2 * haul,
@@ -200,6 +224,18 @@ def read(
 def safety_of(wanted: list[Wanted]) -> BoolArray:
     """Which services come every year, whatever is found."""
     return np.array([one.component in SAFETY for one in wanted], dtype=bool)
+
+
+def other_times(wanted: list[Wanted]) -> IntArray:
+    """Of each service the row of its other time in the season, -1 where it comes once, (n,)."""
+    other = np.full(len(wanted), -1)
+    before: dict[booked.Key, int] = {}
+    for row, one in enumerate(wanted):
+        key = (one.heater_id, one.component.value)
+        if key in before:
+            other[row], other[before[key]] = before[key], row
+        before[key] = row
+    return other
 
 
 def repeated(found: Season, plan: season.Plan, first_week: datetime.date) -> Season | None:
@@ -227,6 +263,8 @@ def _again(season: Season, twice: Repeated, first_week: datetime.date) -> Season
         [season.sites[group] for group in twice.group],
         [season.needs[group] for group in twice.group],
         season.firm,
+        season.hours,
+        season.seen_to,
         [season.closed[group] for group in twice.group],
         season.zone[twice.group],
         season.haul,
@@ -241,6 +279,31 @@ class _Likelihood:
     over: FloatArray
     over_after: FloatArray
     over_year: FloatArray
+
+
+def _besides(
+    wanted: list[Wanted], likelihood: _Likelihood, seen_to: Mapping[booked.Key, datetime.date], end: datetime.date
+) -> tuple[list[Wanted], _Likelihood]:
+    """What visits that stay are not for already; of a safety service that one of them does its next time, where that is
+    before the season's end."""
+    left: list[Wanted] = []
+    rows: list[int] = []
+    at_risk: list[bool] = []
+    for row, one in enumerate(wanted):
+        done_on = seen_to.get((one.heater_id, one.component.value))
+        if done_on is not None:
+            again = done_on + datetime.timedelta(weeks=level.YEAR_WEEKS)
+            if one.component not in SAFETY or again >= end:
+                continue
+            soonest = done_on + datetime.timedelta(weeks=repeating.SOONEST_WEEKS)
+            one = replace(one, due_on=again, latest_on=again, is_proven=True, not_before=soonest)
+        left.append(one)
+        rows.append(row)
+        at_risk.append(done_on is None)
+    risk = np.array(at_risk, dtype=np.float64)
+    return left, _Likelihood(
+        likelihood.over[rows] * risk[:, None], likelihood.over_after[rows] * risk, likelihood.over_year[rows] * risk
+    )
 
 
 def _read_wanted(start: datetime.date, weeks: int, hours: Hours) -> tuple[list[Wanted], _Likelihood]:
@@ -348,18 +411,6 @@ def _together(wanted: list[Wanted], held: list[frozenset[str]]) -> dict[tuple[in
     return found
 
 
-def _firm(first_week: datetime.date, weeks: int) -> dict[int, Appointment]:
-    """Appointments that stay, one a site: the first."""
-    last = first_week + datetime.timedelta(days=7 * weeks)
-    appointments = Appointment.objects.filter(week__gte=first_week, week__lt=last, standing__in=FIRM).order_by(
-        "week", "pk"
-    )
-    by_site: dict[int, Appointment] = {}
-    for appointment in appointments:
-        by_site.setdefault(appointment.site_id, appointment)
-    return {appointment.pk: appointment for appointment in by_site.values()}
-
-
 def _needs(
     wanted: list[Wanted], likelihood: _Likelihood, group: IntArray, first_week: datetime.date, visit: FloatArray
 ) -> season.Needs:
@@ -445,80 +496,3 @@ def _allowed(
             allowed[number] = 2 * shut.sum(axis=1) <= to_come.sum(axis=1)
             why[number] = closures[-1].why
     return allowed, why
-
-
-def store(found: Season, plan: season.Plan, run: Run, first_week: datetime.date) -> int:
-    """Put a season's plan in the place of the one before: what stays is given its services, the rest is made anew.
-
-    To be called inside a transaction. Returns how many appointments there are.
-    """
-    last = first_week + datetime.timedelta(days=7 * found.problem.weeks)
-    Appointment.objects.filter(week__gte=first_week, week__lt=last, standing=AppointmentStatus.PLANNED).delete()
-    services: dict[tuple[int, int], list[int]] = defaultdict(list)
-    for need in np.flatnonzero(plan.week >= 0):
-        services[int(found.problem.needs.group[need]), int(plan.week[need])].append(int(need))
-    worth = season.worth_now(found.problem, plan)
-    promised = found.problem.groups.promised
-    kept = {at: needs for at, needs in services.items() if promised[at[0]] == at[1]}
-    new = iter([(at, needs) for at, needs in services.items() if at not in kept])
-    Service.objects.filter(appointment__in=[found.firm[group] for group, _ in kept]).delete()
-    hours = in_force()
-    # In pieces: a large base's records take more room than the plan.
-    while piece := list(islice(new, PIECE)):
-        made = [
-            _appointment(found, group, first_week + datetime.timedelta(days=7 * week), needs, worth, run, hours)
-            for (group, week), needs in piece
-        ]
-        Appointment.objects.bulk_create(made, batch_size=1000)
-        _write_services(found, [(appointment.pk, needs) for appointment, (_, needs) in zip(made, piece, strict=True)])
-    _write_services(found, [(found.firm[group], needs) for (group, _), needs in kept.items()])
-    for (group, _), needs in kept.items():
-        minutes = minutes_of([found.wanted[need] for need in needs], hours)
-        # What was asked for by hand keeps its time, and settles in but once.
-        asked = Case(When(asked_minutes=0, then=0), default=F("asked_minutes") - round(60 * hours.arriving))
-        Appointment.objects.filter(pk=found.firm[group]).update(minutes=Greatest(asked, 0) + minutes)
-    return len(services)
-
-
-def _appointment(
-    season: Season, group: int, week: datetime.date, needs: list[int], worth: FloatArray, run: Run, hours: Hours
-) -> Appointment:
-    own = [season.wanted[need] for need in needs]
-    return Appointment(
-        site_id=season.sites[group],
-        week=week,
-        minutes=minutes_of(own, hours),
-        needs=sorted(season.needs[group] - {TWO_PEOPLE}),
-        people=2 if TWO_PEOPLE in season.needs[group] else 1,
-        worth=round(float(worth[needs].sum()), 2),
-        latest_on=None if first_cap(own) == datetime.date.max else first_cap(own),
-        run=run,
-        note=EARLY if season.again[needs].all() and week < first_cap(own) - EARLY_FROM else "",
-    )
-
-
-def first_cap(own: list[Wanted]) -> datetime.date:
-    """The first latest day of some services; far away where none has one."""
-    return min((one.latest_on for one in own if one.latest_on), default=datetime.date.max)
-
-
-def _write_services(season: Season, needs_of: list[tuple[int, list[int]]]) -> None:
-    Service.objects.bulk_create(
-        (
-            Service(
-                appointment_id=pk,
-                heater_id=season.wanted[need].heater_id,
-                component=season.wanted[need].component,
-                method=season.wanted[need].method,
-                hours=season.wanted[need].hours,
-            )
-            for pk, needs in needs_of
-            for need in needs
-        ),
-        batch_size=2000,
-    )
-
-
-def minutes_of(own: list[Wanted], hours: Hours) -> int:
-    """How long a visit for these services takes."""
-    return round(60 * (hours.arriving + sum(one.hours for one in own)))

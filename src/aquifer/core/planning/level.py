@@ -125,7 +125,9 @@ def moved(level: Level, needs: IntArray, now: int, to: int) -> FloatArray:
 
 
 def variation(hours: FloatArray) -> float:
-    """The coefficient of variation of weekly hours."""
+    """The coefficient of variation of weekly hours, 0 of none."""
+    if not hours.size:
+        return 0.0
     return float(hours.std() / max(hours.mean(), 1e-9))
 
 

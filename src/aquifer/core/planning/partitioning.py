@@ -50,6 +50,9 @@ def solve(problem: Problem, progress: Progress = nothing, rounds: int = 12, targ
     week = np.full(problem.needs.group.size, -1)
     again = week.copy()
     visits = np.zeros(problem.groups.allowed.shape, dtype=bool)
+    if not groups:
+        nothing_wanted = Plan(week, visits, 0.0, 0.0, np.zeros((len(problem.crew.sets), problem.weeks)), again=again)
+        return replace(nothing_wanted, parts=parts_of(problem, nothing_wanted))
     solved = _solved(problem, limits, blocks, progress, rounds, target)
     for block, (chosen, _) in zip(blocks, solved, strict=True):
         need = _part(problem, block)[1]

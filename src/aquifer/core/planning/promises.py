@@ -15,12 +15,12 @@ LONGEST_ORDER = 7
 """Visits of one person's day whose every order is tried."""
 
 
-def too_many(problem: season.Problem) -> list[tuple[int, IntArray]]:
+def too_many(groups: season.Groups, crew: season.Crew) -> list[tuple[int, IntArray]]:
     """Weeks whose promises pass the hours there are, each with the fewest groups that do so together.
 
     Source: Hall's theorem; among promises that draw on the same hours the longest are the fewest.
     """
-    limits, groups = season.capacity(problem.crew), problem.groups
+    limits = season.capacity(crew)
     kept = np.flatnonzero(groups.promised >= 0)
     found = []
     for week in np.unique(groups.promised[kept]):

@@ -190,7 +190,8 @@ def lasts(usual: FloatArray, over_after: FloatArray, over_year: FloatArray) -> F
 def capacity(crew: Crew) -> Capacity:
     """The rows that a crew's hours bound, each union of kinds once."""
     kinds = len(crew.sets)
-    can = np.array([[need <= holds for holds in crew.able] for need in crew.sets], dtype=bool).reshape(kinds, -1)
+    can = np.array([[need <= holds for holds in crew.able] for need in crew.sets], dtype=bool)
+    can = can.reshape(kinds, len(crew.able))
     rows: dict[bytes, BoolArray] = {}
     for size in range(1, kinds + 1):
         for chosen in combinations(range(kinds), size):
@@ -199,8 +200,8 @@ def capacity(crew: Crew) -> Capacity:
             rows[who.tobytes()] = np.array([bool(not (can[k] & ~who).any()) for k in range(kinds)])
     people = [np.frombuffer(key, dtype=bool) for key in rows]
     return Capacity(
-        np.array(list(rows.values()), dtype=bool).reshape(-1, kinds),
-        np.array([who.astype(float) @ crew.hours for who in people]).reshape(-1, crew.hours.shape[1]),
+        np.array(list(rows.values()), dtype=bool).reshape(len(rows), kinds),
+        np.array([who.astype(float) @ crew.hours for who in people]).reshape(len(rows), crew.hours.shape[1]),
     )
 
 

@@ -1,6 +1,6 @@
 import clsx from 'clsx'
 import type { Schema } from '../../api/client'
-import { day, shortDate } from '../../lib/dates'
+import { addDays, day, shortDate } from '../../lib/dates'
 import { duration, needWords, serviceWords } from '../../records/roundWords'
 import type { Carry } from './useCarry'
 
@@ -47,13 +47,11 @@ export function Unplaced({ data, week, today, onChoose, carry }: Props) {
                 )}
               >
                 <strong className="wrap-break-word">{one.site}</strong>
-                <span className="wrap-break-word text-soft">{serviceWords(one.services)}</span>
+                <span className="wrap-break-word text-soft">{forWhat(one)}</span>
                 <span>{duration(one.minutes)}</span>
                 <span className="wrap-break-word text-soft">{needWords(one)}</span>
                 <Worth hours={one.worth} />
-                <span className={one.latest_on && one.latest_on < today ? 'text-oxide' : 'text-soft'}>
-                  {when(one, week, today)}
-                </span>
+                <span className={isLate(one, today) ? 'text-oxide' : 'text-soft'}>{when(one, week, today)}</span>
               </button>
             </li>
           ))}
@@ -64,8 +62,21 @@ export function Unplaced({ data, week, today, onChoose, carry }: Props) {
   )
 }
 
+function forWhat(one: Schema['AppointmentOut']): string {
+  const due = one.services.length > 0 || !one.said ? serviceWords(one.services) : ''
+  return [one.said, due, one.note].filter(Boolean).join(' · ')
+}
+
+const hasPassed = (one: Schema['AppointmentOut'], today: string) => (one.on ?? addDays(one.week, 6)) < today
+
+function isLate(one: Schema['AppointmentOut'], today: string): boolean {
+  return (one.latest_on ?? today) < today || hasPassed(one, today)
+}
+
 function when(one: Schema['AppointmentOut'], week: string, today: string): string {
   if (one.latest_on && one.latest_on < today) return `past its latest, ${shortDate(day(one.latest_on), today)}`
+  if (one.on && one.on < today) return `not done on ${shortDate(day(one.on), today)}`
+  if (hasPassed(one, today)) return `not done in the week of ${shortDate(day(one.week), today)}`
   if (one.week > week) return `week of ${shortDate(day(one.week), today)}`
   return one.latest_on ? `until ${shortDate(day(one.latest_on), today)}` : 'this week'
 }

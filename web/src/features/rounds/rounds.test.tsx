@@ -260,6 +260,8 @@ it('lists what has no day with its worth and until when', async () => {
     visit({ id: 1, on: null, latest_on: '2026-12-03', worth: 1.1 }),
     visit({ id: 2, site: 'Pell School', on: null, week: '2026-12-07' }),
     visit({ id: 3, site: 'Quarry', latest_on: '2026-11-01' }),
+    visit({ id: 4, site: 'Mill', latest_on: null, on: '2026-11-23', said: 'lukewarm', services: [], note: 'no one home' }),
+    visit({ id: 5, site: 'Weir', latest_on: null, on: null, week: '2026-11-09', said: 'drips', note: '' }),
   ]
   const Waiting = () => {
     const carry = useCarry({ on: TODAY, rounds: [], first: TODAY, may: true, onMoved: vi.fn() })
@@ -269,6 +271,10 @@ it('lists what has no day with its worth and until when', async () => {
   expect(screen.getByText('until 3 Dec')).toBeTruthy()
   expect(screen.getByText('week of 7 Dec')).toBeTruthy()
   expect(screen.getByText('past its latest, 1 Nov')).toBeTruthy()
+  expect(screen.getByText('not done on 23 Nov')).toBeTruthy()
+  expect(screen.getByText('lukewarm · no one home')).toBeTruthy()
+  expect(screen.getByText('not done in the week of 9 Nov')).toBeTruthy()
+  expect(screen.getByText(/^drips · .*flush/)).toBeTruthy()
   expect(screen.getByRole('img', { name: 'worth 1.1 hours' })).toBeTruthy()
   const row = screen.getByRole('button', { name: /Pell School/ })
   await userEvent.click(row)
