@@ -87,7 +87,7 @@ def test_the_weeks_are_asked_for_from_a_day_or_from_today(as_role, sites, crew, 
 def test_what_waits_for_a_day_is_listed_by_week_and_worth(sites, crew, next_week, today, monkeypatch):
     this = week_of(today)
     cheap = put(sites[0], this, worth=1.0)
-    dear = put(sites[1], next_week, worth=5.0)
+    asked, dear = put(sites[1], next_week, asked_minutes=60), put(sites[1], next_week, worth=5.0)
     put(sites[2], next_week, worth=9.0, on=next_week)
     # What went by undone comes first, with a day or without; what was done does not.
     undone = put(sites[2], this - 7 * DAY, worth=0.5)
@@ -102,11 +102,11 @@ def test_what_waits_for_a_day_is_listed_by_week_and_worth(sites, crew, next_week
         return told["total"], [one["id"] for one in told["rows"]]
 
     passed = [undone.pk, missed.pk]
-    assert listed() == (4, [*passed, dear.pk, cheap.pk, soon[1].pk, soon[0].pk, later.pk])
-    monkeypatch.setattr(read, "MOST_UNPLACED", 5)
-    assert listed() == (4, [*passed, dear.pk, cheap.pk, soon[1].pk])
+    assert listed() == (5, [*passed, asked.pk, dear.pk, cheap.pk, soon[1].pk, soon[0].pk, later.pk])
+    monkeypatch.setattr(read, "MOST_UNPLACED", 6)
+    assert listed() == (5, [*passed, asked.pk, dear.pk, cheap.pk, soon[1].pk])
     monkeypatch.setattr(read, "MOST_UNPLACED", 1)
-    assert listed() == (4, [undone.pk])
+    assert listed() == (5, [undone.pk])
 
 
 def test_a_week_s_visits_come_in_the_order_of_their_days_and_times(sites, crew, next_week):
@@ -182,3 +182,13 @@ def test_a_board_takes_what_else_is_asked_for_if_it_is_open(sites, crew, next_we
         return {one.pk for one in found.appointments}
 
     assert on() == {placed.pk} and on(Q(on__isnull=True, week=next_week)) == {placed.pk, waiting.pk}
+
+
+def test_a_day_is_worth_most_to_what_was_promised_and_then_to_what_was_asked_for(sites, crew, next_week):
+    for worth, more, minutes in (
+        (0.1, {}, 120), (10.0, {}, 600), (99.0, {}, 2400), (0.0, {"asked_minutes": 60}, 2400),
+        (0.0, {"standing": "kept"}, 100_000),
+    ):  # fmt: skip
+        put(sites[0], next_week, worth=worth, **more)
+        found = board.read(next_week, next_week, Q(on__isnull=True))
+        assert found.problem.stops[-1].worth == minutes

@@ -125,7 +125,6 @@ def _stops(
             if appointment.on is None or appointment.member_id is None
             else shift_of.get((appointment.member_id, appointment.on))
         )
-        worth = FIRM_WORTH if appointment.is_firm else int(np.clip(60 * appointment.worth, LEAST_WORTH, MOST_WORTH))
         stops.append(
             Stop(
                 place=place,
@@ -133,12 +132,22 @@ def _stops(
                 needs=frozenset(appointment.needs),
                 people=appointment.people,
                 windows=windows(appointment, first, last, closed.get(appointment.site_id, [])),
-                worth=worth,
+                worth=_worth(appointment),
                 shift=held,
                 stays=appointment.standing == AppointmentStatus.KEPT and held is not None,
             )
         )
     return tuple(stops)
+
+
+def _worth(appointment: Appointment) -> int:
+    """Minutes of driving that giving it a day is worth: nothing stands against what was promised, and little against
+    what somebody asked for."""
+    if appointment.is_firm:
+        return FIRM_WORTH
+    if appointment.asked_minutes:
+        return MOST_WORTH
+    return int(np.clip(60 * appointment.worth, LEAST_WORTH, MOST_WORTH))
 
 
 def closed_of(site_ids: Sequence[int]) -> dict[int, list[Closed]]:

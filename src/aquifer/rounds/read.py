@@ -3,7 +3,7 @@
 import datetime
 from collections import defaultdict
 
-from django.db.models import F
+from django.db.models import Case, F, When
 
 from aquifer.company.clock import week_of
 from aquifer.core.kinds import HeaterKind
@@ -163,15 +163,16 @@ def day(on: datetime.date) -> DayOut:
 
 
 def unplaced(week: datetime.date, today: datetime.date) -> UnplacedOut:
-    """Visits of a week and before that have no day yet, by what they are worth, those first whose day or week went by
-    without them; then those of the weeks after."""
+    """Visits of a week and before that have no day yet, what somebody asked for first and the rest by what it is worth;
+    before them those whose day or week went by without them, after them those of the weeks after."""
     open_ones = Appointment.objects.filter(standing__in=board.OPEN).select_related("site__zone", "site__customer")
     without_day, first = open_ones.filter(on__isnull=True, week__gte=week_of(today)), week_of(week)
-    passed = open_ones.filter(board.left_over(today)).order_by("-worth", "pk")
-    found = without_day.filter(week__lte=first).order_by("-worth", "pk")
+    by = (Case(When(asked_minutes__gt=0, then=0), default=1), "-worth", "pk")
+    passed = open_ones.filter(board.left_over(today)).order_by(*by)
+    found = without_day.filter(week__lte=first).order_by(*by)
     total = passed.count() + found.count()
     rows: list[Appointment] = []
-    for some in (passed, found, without_day.filter(week__gt=first).order_by("week", "-worth", "pk")):
+    for some in (passed, found, without_day.filter(week__gt=first).order_by("week", *by)):
         rows += some[: MOST_UNPLACED - len(rows)]
     told = appointments(rows)
     return {"total": total, "rows": [told[appointment.pk] for appointment in rows]}

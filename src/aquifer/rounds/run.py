@@ -125,7 +125,8 @@ def _clashes(first_week: datetime.date, weeks: int, today: datetime.date) -> str
     found = booked.clashes(who, held, booked.staying(first_week, weeks), first_week, weeks, today)
     names = dict(Site.objects.filter(pk__in={site for _, sites in found for site in sites}).values_list("pk", "name"))
     said = [
-        f"in the week of {week:%d %B} there are not the hours for " + " and ".join(names[site] for site in sites)
+        f"in the week of {week.day} {week:%B} there are not the hours for "
+        + " and ".join(names[site] for site in sites)
         for week, sites in found
     ]
     if not said:
@@ -144,7 +145,7 @@ def _rounds(run: Run, first_week: datetime.date, weeks: int, done: float = 0.0) 
         "rounds": [asdict(planned_week) | {"week": planned_week.week.isoformat()} for planned_week in planned_weeks],
     }
     clashes = [
-        f"week of {planned_week.week}: {' and '.join(planned_week.conflict)}"
+        f"in the week of {planned_week.week.day} {planned_week.week:%B} {' and '.join(planned_week.conflict)}"
         for planned_week in planned_weeks
         if planned_week.conflict
     ]

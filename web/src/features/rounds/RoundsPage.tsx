@@ -224,11 +224,17 @@ function Came({
       {week && week.past_cap > 0 && (
         <span className="block font-semibold text-oxide">{week.past_cap} of this week come past their latest day</span>
       )}
-      {!week || week.visits === 0
-        ? 'nothing is planned for this week'
-        : left > 0
-          ? `${left} of this week without a day`
-          : 'every visit of this week has a day'}
+      {season.run.message ? (
+        <Link to="/rounds/season" className="font-semibold text-oxide underline underline-offset-2">
+          more is promised than can be kept
+        </Link>
+      ) : !week || week.visits === 0 ? (
+        'nothing is planned for this week'
+      ) : left > 0 ? (
+        `${left} of this week without a day`
+      ) : (
+        'every visit of this week has a day'
+      )}
     </p>
   )
 }

@@ -92,7 +92,7 @@ export function SeasonPage() {
             </div>
           </div>
           <div className="grid min-h-0 flex-1 grid-cols-[400px_minmax(0,1fr)] border-t border-ink narrow:grid-cols-1">
-            <Came figures={figures} />
+            <Came figures={figures} message={run?.message ?? ''} />
             {brush && weeks.data ? (
               <WeekVisits
                 key={`${brush.first} ${brush.last}`}
@@ -263,11 +263,12 @@ function Load({ weeks, nextYear, width, height, today, chosen, onChoose }: LoadP
   )
 }
 
-function Came({ figures }: { figures: Schema['FiguresOut'] }) {
+function Came({ figures, message }: { figures: Schema['FiguresOut']; message: string }) {
   const { parts } = figures
   return (
     <section aria-label="Plan summary" tabIndex={0} className="overflow-y-auto p-5">
       <h2>Plan summary</h2>
+      {message && <p className="mb-2 font-semibold text-oxide">{message}</p>}
       <p>
         {figures.visits} visits for {figures.services} services. No plan can be more than{' '}
         {(100 * figures.gap).toFixed(1)}&nbsp;% better by our own measure.

@@ -1,7 +1,7 @@
 import clsx from 'clsx'
 import type { Schema } from '../../api/client'
-import { addDays, day, shortDate } from '../../lib/dates'
-import { duration, needWords, serviceWords } from '../../records/roundWords'
+import { addDays, day, isoDay, shortDate } from '../../lib/dates'
+import { REASONS, duration, needWords, serviceWords } from '../../records/roundWords'
 import type { Carry } from './useCarry'
 
 interface Props {
@@ -50,7 +50,11 @@ export function Unplaced({ data, week, today, onChoose, carry }: Props) {
                 <span className="wrap-break-word text-soft">{forWhat(one)}</span>
                 <span>{duration(one.minutes)}</span>
                 <span className="wrap-break-word text-soft">{needWords(one)}</span>
-                <Worth hours={one.worth} />
+                {one.reason === 'due' ? (
+                  <Worth hours={one.worth} />
+                ) : (
+                  <span className="font-semibold narrow:hidden">{REASONS[one.reason]}</span>
+                )}
                 <span className={isLate(one, today) ? 'text-oxide' : 'text-soft'}>{when(one, week, today)}</span>
               </button>
             </li>
@@ -67,7 +71,7 @@ function forWhat(one: Schema['AppointmentOut']): string {
   return [one.said, due, one.note].filter(Boolean).join(' · ')
 }
 
-const hasPassed = (one: Schema['AppointmentOut'], today: string) => (one.on ?? addDays(one.week, 6)) < today
+const hasPassed = (one: Schema['AppointmentOut'], today: string) => (one.on ?? isoDay(addDays(one.week, 6))) < today
 
 function isLate(one: Schema['AppointmentOut'], today: string): boolean {
   return (one.latest_on ?? today) < today || hasPassed(one, today)

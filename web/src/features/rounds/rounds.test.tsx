@@ -260,7 +260,16 @@ it('lists what has no day with its worth and until when', async () => {
     visit({ id: 1, on: null, latest_on: '2026-12-03', worth: 1.1 }),
     visit({ id: 2, site: 'Pell School', on: null, week: '2026-12-07' }),
     visit({ id: 3, site: 'Quarry', latest_on: '2026-11-01' }),
-    visit({ id: 4, site: 'Mill', latest_on: null, on: '2026-11-23', said: 'lukewarm', services: [], note: 'no one home' }),
+    visit({
+      id: 4,
+      site: 'Mill',
+      latest_on: null,
+      on: '2026-11-23',
+      said: 'lukewarm',
+      reason: 'complaint',
+      services: [],
+      note: 'no one home',
+    }),
     visit({ id: 5, site: 'Weir', latest_on: null, on: null, week: '2026-11-09', said: 'drips', note: '' }),
   ]
   const Waiting = () => {
@@ -273,6 +282,7 @@ it('lists what has no day with its worth and until when', async () => {
   expect(screen.getByText('past its latest, 1 Nov')).toBeTruthy()
   expect(screen.getByText('not done on 23 Nov')).toBeTruthy()
   expect(screen.getByText('lukewarm · no one home')).toBeTruthy()
+  expect(screen.getByText('complaint')).toBeTruthy()
   expect(screen.getByText('not done in the week of 9 Nov')).toBeTruthy()
   expect(screen.getByText(/^drips · .*flush/)).toBeTruthy()
   expect(screen.getByRole('img', { name: 'worth 1.1 hours' })).toBeTruthy()
@@ -398,6 +408,20 @@ it('shows a planning under way, stops it, and says that the old plan stays where
     { may: MAY },
   )
   expect(screen.getByText(/the plan before stays/)).toBeTruthy()
+})
+
+it('says of a plan that stands what was promised beyond it', () => {
+  sized()
+  const message =
+    'More was promised or kept than can be done: in the week of 7 December there are not the hours for Pell.'
+  rendered(<SeasonPage />, {
+    known: [
+      [seasonOptions.queryKey, { ...SEASON, run: { ...SEASON.run, message } }],
+      [weeksOptions('2026-11-30', 1).queryKey, [WEEK]],
+    ],
+    may: MAY,
+  })
+  expect(screen.getByText(message)).toBeTruthy()
 })
 
 it('says what a season came to and what one more or fewer would change', () => {
