@@ -55,9 +55,16 @@ def seasons(draw: st.DrawFn, most_weeks: int = 8, levelled: bool = False) -> sea
     whether what has a cap comes every year, and next year's weeks are to be level."""
     random = np.random.default_rng(draw(st.integers(0, 2**32 - 1)))
     groups, weeks, crew = draw(st.integers(1, 14)), draw(st.integers(2, most_weeks)), draw(st.integers(1, 3))
+    return season_of(random, groups, weeks, crew, levelled=levelled)
+
+
+def season_of(
+    random: np.random.Generator, groups: int, weeks: int, crew: int, most_more: int = 9, levelled: bool = False
+) -> season.Problem:
+    """One season at random. Parameters: most_more, needs beside each site's first; levelled, as of ``seasons``."""
     sets = tuple(frozenset({one}) for one in LICENCES)
     able = tuple(frozenset(random.choice(LICENCES, 2)) for _ in range(crew))
-    group = np.concatenate([np.arange(groups), random.integers(0, groups, int(random.integers(0, 10)))])
+    group = np.concatenate([np.arange(groups), random.integers(0, groups, int(random.integers(0, most_more + 1)))])
     n = group.size
     median = random.lognormal(-1.5, 1.0, n)
     quantiles = median[:, None] * np.array([0.2, 0.4, 0.7, 1.0, 1.4, 2.0, 3.0])

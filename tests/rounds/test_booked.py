@@ -178,6 +178,18 @@ def test_a_visit_that_stays_takes_up_more_and_keeps_what_it_was_for(small, base)
     assert work.read(*reading(small)).wanted == []
 
 
+def test_who_comes_after_a_visit_that_takes_up_more_comes_later(small, base, crew):
+    found, stays, run = small
+    on = stays.week + 4 * DAY
+    for visit, begins in ((stays, 480), (put(base["sites"][1], stays.week, standing="kept"), 560)):
+        visit.on, visit.member, visit.begins, visit.standing = on, crew[0], begins, "kept"
+        visit.save()
+    stored(small, [2, -1])
+    stays.refresh_from_db()
+    visit.refresh_from_db()
+    assert stays.minutes == 120 and visit.begins >= stays.begins + 120
+
+
 def reading(small):
     found, _, run = small
     return run.first_week, 8, run.first_week - WEEK, 8.0, 0.0

@@ -206,6 +206,12 @@ def write(board: Board, plan: Plan) -> list[Appointment]:
     return changed
 
 
+def time_anew(on: datetime.date) -> None:
+    """Put the visits of a day's rounds at the times that their lengths and ways come to, in the order that stands."""
+    found = read(on, on)
+    write(found, found.standing())
+
+
 def _put(
     appointment: Appointment, on: datetime.date | None, member: CrewMember | None, begins: int | None
 ) -> list[Appointment]:

@@ -202,10 +202,8 @@ def _joined(there: Appointment, asked: Asked, agreed: bool) -> Appointment:
 
 def _time_anew(there: Appointment) -> None:
     """Those after it on its round come later by what it lasts longer."""
-    if there.on is None or there.member_id is None:
-        return
-    found = board.read(there.on, there.on)
-    board.write(found, found.standing())
+    if there.on is not None and there.member_id is not None:
+        board.time_anew(there.on)
 
 
 def _ride(made: Appointment, riding: Sequence[work.Wanted]) -> None:

@@ -99,11 +99,16 @@ def _trim(last: datetime.date, seen_to: Mapping[booked.Key, datetime.date], hour
 def _take_up(found: Season, needs_of: dict[int, list[int]], hours: Hours) -> None:
     """Give visits that stay what they are for besides, by their numbers; they last as much longer."""
     visits = Appointment.objects.in_bulk(needs_of)
+    already: list[int] = []
+    held = defaultdict(list)
+    for service in Service.objects.filter(appointment__in=needs_of):
+        held[service.appointment_id].append(service)
     for pk, needs in needs_of.items():
         own = [found.wanted[need] for need in needs]
-        for one in own:
-            Service.objects.filter(appointment=pk, heater=one.heater_id, component=one.component).delete()
+        keys = {(one.heater_id, one.component.value) for one in own}
+        already += [service.pk for service in held[pk] if (service.heater_id, service.component) in keys]
         visits[pk].latest_on = min(filter(None, (visits[pk].latest_on, *(one.latest_on for one in own))), default=None)
+    Service.objects.filter(pk__in=already).delete()
     _write_services(found, list(needs_of.items()))
     lasts = dict(
         Service.objects.filter(appointment__in=needs_of).order_by().values_list("appointment").annotate(Sum("hours"))
@@ -112,6 +117,9 @@ def _take_up(found: Season, needs_of: dict[int, list[int]], hours: Hours) -> Non
         visit.minutes = longer(visit.asked_minutes, lasts[pk], hours)
         visit.version += 1
     Appointment.objects.bulk_update(visits.values(), ["minutes", "latest_on", "version"], batch_size=1000)
+    # Who comes after them on their day comes later.
+    for on in sorted({visit.on for visit in visits.values() if visit.on and visit.begins is not None}):
+        board.time_anew(on)
 
 
 def longer(asked_minutes: int, service_hours: float, hours: Hours) -> int:

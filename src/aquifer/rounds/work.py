@@ -286,6 +286,9 @@ def _besides(
 ) -> tuple[list[Wanted], _Likelihood]:
     """What visits that stay are not for already; of a safety service that one of them does its next time, where that is
     before the season's end."""
+    if not seen_to:
+        # The weeks of every need of a large base take room: they are not copied for nothing.
+        return wanted, likelihood
     left: list[Wanted] = []
     rows: list[int] = []
     at_risk: list[bool] = []

@@ -407,11 +407,15 @@ def reasons(problem: Problem, plan: Plan) -> list[str]:
     found = [""] * needs.group.size
     open_needs = np.flatnonzero(plan.week < 0)
     # In pieces: the weeks of every need at once take more room than the plan.
-    for piece in np.array_split(open_needs, open_needs.size // PIECE + 1):
+    pieces = np.array_split(open_needs, open_needs.size // PIECE + 1)
+    # What a site's needs would save together: two that are not worth a visit each may be worth one.
+    saves = np.where(plan.visits, 0.0, -groups.setup * groups.people[:, None])
+    for piece in pieces:
+        np.add.at(saves, needs.group[piece], np.maximum(costs.skip[piece, None] - costs.do[piece], 0.0))
+    for piece in pieces:
         group = needs.group[piece]
-        gain = costs.skip[piece, None] - costs.do[piece] - groups.setup[group] * ~plan.visits[group]
-        worth = gain.max(axis=1, initial=-np.inf) > 0
-        is_open = np.where(groups.allowed[group], gain, -np.inf).max(axis=1, initial=-np.inf) > 0
+        is_worth: BoolArray = np.asarray((costs.skip[piece, None] > costs.do[piece]) & (saves[group] > 0))
+        worth, is_open = is_worth.any(axis=1), (is_worth & groups.allowed[group]).any(axis=1)
         for at, need in enumerate(piece.tolist()):
             if not able[groups.kind[group[at]]]:
                 found[need] = Why.NOBODY
