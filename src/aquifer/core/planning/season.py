@@ -415,7 +415,7 @@ def reasons(problem: Problem, plan: Plan) -> list[str]:
     for piece in pieces:
         group = needs.group[piece]
         is_worth: BoolArray = np.asarray((costs.skip[piece, None] > costs.do[piece]) & (saves[group] > 0))
-        worth, is_open = is_worth.any(axis=1), (is_worth & groups.allowed[group]).any(axis=1)
+        worth, is_open = (np.asarray(one.any(axis=1)) for one in (is_worth, is_worth & groups.allowed[group]))
         for at, need in enumerate(piece.tolist()):
             if not able[groups.kind[group[at]]]:
                 found[need] = Why.NOBODY
