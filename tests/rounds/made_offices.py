@@ -268,12 +268,13 @@ def _of_each(made: Office, visits: list[Appointment]) -> Iterator[str]:
         if services and abs(one.minutes - min(least, 600)) > 2:
             yield f"visit {one.pk} takes {least} minutes, and {one.minutes} are planned"
         shut = [one.site.closed.all()[n].holds_on for n in range(one.site.closed.count())]
-        if one.standing == "planned" and one.on and any(holds(one.on) for holds in shut):
+        by_itself = one.standing == "planned" and one.pk not in made.moved and not one.asked_minutes
+        if by_itself and one.on and any(holds(one.on) for holds in shut):
             yield f"visit {one.pk} is on {one.on}, when the house is closed"
-        if one.standing == "planned" and not one.on:
+        if by_itself and not one.on:
             days = [one.week + n * DAY for n in range(7)]
             days = [day for day in days if day >= made.today and any(works(member, day) for member in made.crew)]
-            if days and one.pk not in made.moved and all(any(holds(day) for holds in shut) for day in days):
+            if days and all(any(holds(day) for holds in shut) for day in days):
                 yield f"visit {one.pk} is in the week of {one.week}, when the house is closed"
 
 

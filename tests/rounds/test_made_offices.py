@@ -92,6 +92,7 @@ def shifts(made: Office) -> None:
 def stands(made: Office) -> None:
     """A visit is promised, offered, kept or let go."""
     visit = made.rng.choice(open_visits())
+    made.moved.add(visit.pk)
     standing = made.rng.choice(["planned", "kept", "offered", "promised"])
     promise.stand(visit.pk, PromiseIn(version=visit.version, standing=standing), made.today)
 
