@@ -49,14 +49,16 @@ def test_the_ways_of_a_zone_are_to_its_nearest_three_and_from_the_yard(base, cre
     lost = Site.objects.create(code="L", customer=base["sites"][0].customer, name="Lost", zone=soft)
     for member, at in zip(crew, (0.0, 0.5), strict=True):
         member.longitude, member.latitude = at, 0.0
-    zone, hop, haul = work._ways([lost.pk, *(site.pk for site in here)], crew)
-    assert zone.tolist() == [1, 0, 0, 0, 0, 0]
+    zone, way, haul = work._ways([lost.pk, *(site.pk for site in here)], crew)
+    sites = [lost.pk, *(site.pk for site in here)]
+    assert [zone[pk] for pk in sites] == [1, 0, 0, 0, 0, 0] and list(zone) == list(way)
+    hop = [way[pk] - 2 * haul[zone[pk]] / 5 for pk in sites]
     # To the nearest three: 0.1 0.3 0.7, 0.1 0.2 0.6, 0.2 0.3 0.4, 0.4 0.6 0.7, 1.6 2.0 2.2.
     assert hop[1:] == pytest.approx([(1.1 + 0.9 + 0.9 + 1.7 + 5.8) / 15] * 5, abs=0.01)
-    assert hop[0] == 0.2, "of a zone that nobody has located"
+    assert hop[0] == pytest.approx(0.2), "of a zone that nobody has located"
     # From yards at 0 and 0.5 the middle of ten ways: 0.5 0.6 0.8 1.0 1.1 | 1.2 1.3 1.7 2.8 3.3.
     assert haul == pytest.approx([1.15, 0.25], abs=0.01)
-    assert work._ways([], crew)[0].size == 0 and work._ways([here[0].pk], [])[2].tolist() == [0.0]
+    assert work._ways([], crew)[0] == {} and work._ways([here[0].pk], [])[2].tolist() == [0.0]
 
 
 def test_a_site_without_a_place_stands_in_the_middle_of_its_zone(base):
@@ -168,10 +170,9 @@ def test_what_a_site_wants_beyond_four_hours_is_another_visit_and_a_heater_stays
     assert found.problem.groups.setup.shape == (3, 8) and found.problem.groups.people.tolist() == [1, 1, 1]
     assert [found.problem.crew.sets[kind] for kind in found.problem.groups.kind] == [GAS, GAS, TWO]
     monkeypatch.setattr(work, "times", AlongALine)
-    _, hop, haul = work._ways(found.sites, crew)
+    _, way, _ = work._ways(found.sites, crew)
     setup = work.read(week_of(today) + WEEK, 8, today, 8.0).problem.groups.setup[:, 0]
-    zone, *_ = work._ways(found.sites, crew)
-    assert setup == pytest.approx(0.3 + hop + 2 * haul[zone] / 5)
+    assert setup == pytest.approx([0.3 + way[site_id] for site_id in found.sites])
     assert found.haul.shape == (1,) and found.again.tolist() == [False] * 4
 
 
@@ -332,15 +333,48 @@ def test_the_year_after_is_told_in_hours_a_week(small, today):
     assert told["next_year"] == [round(float(one), 1) for one in level.next_year(of_year, plan.week)]
     assert told["crew_hours"] == pytest.approx(14 * 7.82, abs=0.06)
     assert told["technician_hours"] == pytest.approx(7 * 7.82, abs=0.06)
-    # A visit at the first site every two years, at the second twice a year; 50 h, 40 h and 240 h of services.
-    a_year = setup[0] / 2 + setup[1] / 0.5 + 50 + 40 + 240
-    assert told["steady_hours"] == pytest.approx(a_year / 52, abs=0.06)
-    # What comes once more in this season is not counted twice.
-    again = runs._for_ever(work.replace(levelled, again=np.array([False, False, True])), plan)
-    assert again["steady_hours"] == pytest.approx((setup[0] / 2 + setup[1] + 90) / 52, abs=0.06)
+    assert told["steady_hours"] == pytest.approx(found.year_hours / 52, abs=0.06)
     # Weeks in which nobody works say nothing of how level they are.
     rooms = of_year.room > 0
     assert told["variation"] == round(level.variation(level.next_year(of_year, plan.week)[rooms]), 2)
+    # What is booked there already is told with it.
+    booked_there = np.where(np.arange(52) == 9, 4.0, 0.0)
+    more = runs._for_ever(work.replace(levelled, next_year=booked_there), plan)
+    assert more["next_year"][9] == told["next_year"][9] + 4.0 and sum(more["next_year"]) == sum(told["next_year"]) + 4.0
+
+
+def test_a_year_asks_for_what_is_due_and_for_what_is_booked_already(small, base, today):
+    found, stays, first = small
+    # A flush every two years, there and at the other house, where a valve is tried every year: so are its visits.
+    one, other = (found.problem.groups.setup[group, 0] for group in (0, 1))
+    a_year = one / 2 + 1.0 / 2 + other + 0.4 + 1.2 / 2
+    assert found.year_hours == pytest.approx(a_year)
+    wanted = found.wanted
+    Service.objects.create(
+        appointment=stays, heater_id=wanted[0].heater_id, component="sediment", method="drain_and_pulse", hours=1.0
+    )
+    again = work.read(first, 8, today, 8.0, 0.0)
+    assert len(again.wanted) == 2 and again.year_hours == pytest.approx(a_year)
+
+
+def test_what_is_booked_takes_its_room_in_next_year_s_weeks(base, today):
+    site, first = base["sites"][0], week_of(today)
+    valve, flush = (
+        Appointment.objects.create(site=site, week=first + n * WEEK, minutes=90, standing="kept") for n in (2, 3)
+    )
+    late = Appointment.objects.create(site=site, week=first + 54 * WEEK, minutes=60, standing="kept")
+    for visit, component in ((valve, "relief_valve"), (flush, "sediment"), (late, "expansion_tank")):
+        Service.objects.create(
+            appointment=visit, heater=base["heaters"][0], component=component, method="check", hours=1
+        )
+    asked = booked.next_year([valve, flush, late], {site.pk: 0.5}, first)
+    assert asked.shape == (52,) and asked.sum() == 3.5 and asked[2] == 2.0 + 1.5
+    # An hour a week on the mean, and two of them are gone already.
+    even = level.of(
+        np.array([0]), np.array([50.0]), np.array([1.0]), np.array([True]), np.array([1]), np.array([0.0]),
+        np.full(52, 8.0), asked=np.where(np.arange(52) == 2, 2.0, 0.0),
+    )  # fmt: skip
+    assert even.room[0] == pytest.approx(1.05) and even.room[2] == 0.0
 
 
 def test_services_are_written_of_each_visit(small):

@@ -11,7 +11,9 @@ from django.db.models import Q
 
 from aquifer.company.clock import week_of
 from aquifer.core.arrays import FloatArray
+from aquifer.core.first_round import SAFETY
 from aquifer.core.planning import promises, season
+from aquifer.core.planning.level import YEAR_WEEKS
 from aquifer.core.planning.work import ALLOWANCE, TWO_PEOPLE
 from aquifer.rounds import crew
 from aquifer.rounds.crew import whole_hours
@@ -92,6 +94,18 @@ def hours(
             left[most, week] -= given
             takes -= given
     return Hours(whole, left, booked)
+
+
+def next_year(visits: Sequence[Appointment], way: Mapping[int, float], first_week: datetime.date) -> FloatArray:
+    """Hours that the safety services of visits which stay ask of next year's weeks, their visits with them,
+    (YEAR_WEEKS,). Parameters: way, hours to each site and from it."""
+    yearly = Service.objects.filter(appointment__in=[one.pk for one in visits], component__in=SAFETY)
+    comes_again = set(yearly.values_list("appointment_id", flat=True))
+    asked = np.zeros(YEAR_WEEKS)
+    for one in visits:
+        if one.pk in comes_again:
+            asked[(one.week - first_week).days // 7 % YEAR_WEEKS] += one.minutes / 60 + way[one.site_id]
+    return asked
 
 
 def clashes(

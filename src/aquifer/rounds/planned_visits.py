@@ -11,13 +11,14 @@ from django.utils import timezone
 
 from aquifer.company.clock import week_of
 from aquifer.core.arrays import FloatArray
+from aquifer.core.first_round import SAFETY
 from aquifer.core.planning import repeating, season
 from aquifer.core.planning.hours import Hours
 from aquifer.core.planning.work import TWO_PEOPLE
 from aquifer.core.vocabulary import Component
 from aquifer.rounds import board, booked
 from aquifer.rounds.models import Appointment, AppointmentStatus, Run, Service
-from aquifer.rounds.work import PIECE, SAFETY, Season, Wanted
+from aquifer.rounds.work import PIECE, Season, Wanted
 from aquifer.visits.hours import in_force
 
 EARLY = "comes early, so that next year's weeks are level"

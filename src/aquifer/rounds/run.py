@@ -180,19 +180,16 @@ def _figures(found: work.Season, plan: season.Plan) -> FiguresOut:
 
 def _for_ever(found: work.Season, plan: season.Plan) -> ForEverOut:
     """What the year after asks, week by week, and every year."""
-    problem, once = found.problem, ~found.again
+    problem = found.problem
     if problem.level is None:
         return {}
-    hours = level.next_year(problem.level, plan.week)
-    open_weeks = hours[problem.level.room > 0]
-    whole, needs, groups = found.hours.whole, problem.needs, problem.groups
-    year = level.year_hours(
-        needs.group[once], needs.hours[once], needs.interval[once], groups.people, groups.setup.mean(axis=1)
-    )
+    hours = level.next_year(problem.level, plan.week) + found.next_year
+    open_weeks = hours[problem.level.room + found.next_year > 0]
+    whole = found.hours.whole
     return {
         "next_year": [round(float(h), 1) for h in hours],
         "variation": round(level.variation(open_weeks), 2),
-        "steady_hours": round(year / level.YEAR_WEEKS, 1),
+        "steady_hours": round(found.year_hours / level.YEAR_WEEKS, 1),
         "crew_hours": round(float(whole.sum()) / max(problem.weeks, 1), 1),
         "technician_hours": round(float(whole.mean()), 1) if whole.size else 0.0,
     }

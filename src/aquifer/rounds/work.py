@@ -2,7 +2,7 @@
 
 import datetime
 from collections import defaultdict
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
 from itertools import islice
@@ -11,6 +11,7 @@ from typing import NamedTuple
 import numpy as np
 
 from aquifer.core.arrays import BoolArray, FloatArray, IntArray
+from aquifer.core.first_round import SAFETY
 from aquifer.core.forecast import PROBABILITIES
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.parameters import DAYS_PER_YEAR
@@ -33,8 +34,6 @@ from aquifer.rounds.models import Appointment, Closed, CrewMember
 from aquifer.travel.service import Point, times
 from aquifer.visits.hours import in_force
 
-SAFETY = (Component.RELIEF_VALVE, Component.EXPANSION_TANK)
-"""Components whose latest day is a cap that nothing lengthens."""
 PIECE = 20_000
 """Forecasts that are read, and visits that are written, at once. Assumption."""
 STOPS_A_DAY = 5
@@ -85,6 +84,10 @@ class Season:
     """Visits that stay and may take up more, by group."""
     hours: booked.Hours
     """Of the crew, and what the visits that stay take of them."""
+    year_hours: float
+    """That all which is in care asks every year, for ever."""
+    next_year: FloatArray
+    """Hours that what stays asks of next year's weeks, (YEAR_WEEKS,)."""
     seen_to: frozenset[booked.Key]
     """What visits that stay were for when it was read."""
     closed: list[str]
@@ -127,9 +130,9 @@ def read(
     held = [crew.usually_able(member, max(first_week, today)) for member in who]
     took = in_force()
     seen_to = booked.seen_to(first_week, today)
-    wanted, likelihood = _besides(
-        *_read_wanted(max(first_week, today), weeks, took), seen_to, first_week + datetime.timedelta(weeks=weeks)
-    )
+    everything, risk = _read_wanted(max(first_week, today), weeks, took)
+    wanted, likelihood = _besides(everything, risk, seen_to, first_week + datetime.timedelta(weeks=weeks))
+    together = _together(everything, held)
     staying = booked.staying(first_week, weeks)
     room = booked.room(staying, who, LONGEST_VISIT_HOURS)
     # One a site takes up what is due there: the first that can.
@@ -137,62 +140,41 @@ def read(
     for one in staying:
         if room[one.pk] > 0:
             firm.setdefault(one.site_id, one)
-    promised_needs = {site_id: booked.needs_of(one) for site_id, one in firm.items()}
-    together = _together(wanted, held)
-    groups: dict[tuple[int, frozenset[str], int], int] = {}
-    hours: dict[tuple[int, frozenset[str]], float] = defaultdict(float)
-    for site_id, needs in promised_needs.items():
-        hours[site_id, needs] = LONGEST_VISIT_HOURS - room[firm[site_id].pk]
-    chunk: dict[tuple[int, frozenset[str], int], int] = {}
-
-    def group_of(one: Wanted) -> tuple[int, frozenset[str], int]:
-        promised = promised_needs.get(one.site_id)
-        whole = together[one.site_id, one.needs]
-        if one.not_before is not None:
-            return one.site_id, whole, NEXT_TIME
-        needs = promised if promised is not None and one.needs <= promised else whole
-        hours[one.site_id, needs] += one.hours
-        # A heater's services stay together; more than a visit may last go on another.
-        number = chunk.setdefault(
-            (one.site_id, needs, one.heater_id), int(hours[one.site_id, needs] / LONGEST_VISIT_HOURS)
-        )
-        return one.site_id, needs, number
-
-    group = np.array([groups.setdefault(group_of(one), len(groups)) for one in wanted], dtype=np.int64).reshape(-1)
-    for site_id, needs in promised_needs.items():
-        groups.setdefault((site_id, needs, 0), len(groups))
-    keys = list(groups)
+    joined = {site_id: booked.needs_of(one) for site_id, one in firm.items()}
+    taken = {(site_id, needs): LONGEST_VISIT_HOURS - room[firm[site_id].pk] for site_id, needs in joined.items()}
+    of_need = _keys(wanted, together, joined, taken)
+    of_site: dict[int, Key] = {site_id: (site_id, needs, 0) for site_id, needs in joined.items()}
+    keys = list(dict.fromkeys([*of_need, *of_site.values()]))
+    row = {key: number for number, key in enumerate(keys)}
+    group = np.array([row[key] for key in of_need], dtype=np.int64).reshape(-1)
     sites = [site_id for site_id, *_ in keys]
     sets = sorted({needs for _, needs, _ in keys}, key=sorted)
     at = {needs: number for number, needs in enumerate(sets)}
-    zone, hop, haul = _ways([*sites, *(one.site_id for one in staying)], who)
+    zone_of, way_to, haul = _ways({*(one.site_id for one in everything), *(one.site_id for one in staying)}, who)
+    setup = np.array([took.arriving + way_to[site_id] for site_id in sites])
     allowed, why = _allowed(sites, who, first_week, weeks, today)
     for need, number in zip(wanted, group.tolist(), strict=True):
         if need.not_before is not None:
             allowed[number, : max(-((first_week - need.not_before).days // 7), 0)] = False
     promised = np.full(len(keys), -1)
-    of_group: dict[int, int] = {}
-    for site_id, one in firm.items():
-        number = groups[site_id, promised_needs[site_id], 0]
-        promised[number] = (one.week - first_week).days // 7
-        of_group[number] = one.pk
-        allowed[number, promised[number]] = True
-    ways = hop + 2 * haul[zone] / STOPS_A_DAY
-    way_to = {one.site_id: float(ways[len(sites) + at]) for at, one in enumerate(staying)}
-    zone, setup = zone[: len(sites)], took.arriving + ways[: len(sites)]
+    for site_id, key in of_site.items():
+        promised[row[key]] = (firm[site_id].week - first_week).days // 7
+    kept = np.flatnonzero(promised >= 0)
+    allowed[kept, promised[kept]] = True
+    # A visit that stays is driven to anyway, and its hours are taken already.
+    visits = np.repeat(setup[:, None], weeks, axis=1)
+    visits[kept, promised[kept]] = 0.0
     people = np.ones(len(keys), dtype=np.int64)
     yearly = safety_of(wanted)
     needs_of = _needs(wanted, likelihood, group, first_week, level.visits(group, yearly, people, setup))
     crew_hours = booked.hours(who, held, staying, way_to, crew.hours_by_week(who, first_week, weeks, today), first_week)
-    # A visit that stays is driven to anyway, and its hours are taken already.
-    visits = np.repeat(setup[:, None], weeks, axis=1)
-    kept = np.flatnonzero(promised >= 0)
-    visits[kept, promised[kept]] = 0.0
     # Of the week that has begun next year has all days.
     whole_weeks = crew.hours_by_week(who, first_week, weeks, first_week)
+    next_year = booked.next_year(staying, way_to, first_week)
     level_year = level.of(
-        group, needs_of.hours, needs_of.interval, yearly, people, setup, whole_weeks.sum(axis=0), uneven
-    )
+        group, needs_of.hours, needs_of.interval, yearly, people, setup, whole_weeks.sum(axis=0), uneven,
+        next_year,
+    )  # fmt: skip
     problem = season.Problem(
         needs_of,
         season.Groups(
@@ -211,13 +193,61 @@ def read(
         wanted,
         sites,
         [needs for _, needs, _ in keys],
-        of_group,
+        {row[key]: firm[site_id].pk for site_id, key in of_site.items()},
         crew_hours,
+        _year_hours(everything, risk, _keys(everything, together, {}, {}), took.arriving, way_to),
+        next_year,
         frozenset(seen_to),
         why,
-        zone,
+        np.array([zone_of[site_id] for site_id in sites], dtype=np.int64).reshape(-1),
         2 * haul,
         np.zeros(len(wanted), bool),
+    )
+
+
+Key = tuple[int, frozenset[str], int]
+"""A visit of the season: its site, what it takes, and its number there."""
+
+
+def _keys(
+    wanted: list[Wanted],
+    together: Mapping[tuple[int, frozenset[str]], frozenset[str]],
+    joined: Mapping[int, frozenset[str]],
+    taken: Mapping[tuple[int, frozenset[str]], float],
+) -> list[Key]:
+    """With which visit each service goes, (n,).
+
+    Parameters: together, with what each is visited, by its site and what it takes; joined, what a visit that stays
+    takes, by its site; taken, hours of a site's first visit that it has no room for.
+    """
+    hours: dict[tuple[int, frozenset[str]], float] = defaultdict(float, taken)
+    number: dict[tuple[int, frozenset[str], int], int] = {}
+    keys: list[Key] = []
+    for one in wanted:
+        needs = together[one.site_id, one.needs]
+        if one.not_before is not None:
+            keys.append((one.site_id, needs, NEXT_TIME))
+            continue
+        if one.needs <= joined.get(one.site_id, frozenset()):
+            needs = joined[one.site_id]
+        hours[one.site_id, needs] += one.hours
+        # A heater's services stay together; more than a visit may last go on another.
+        on = int(hours[one.site_id, needs] / LONGEST_VISIT_HOURS)
+        keys.append((one.site_id, needs, number.setdefault((one.site_id, needs, one.heater_id), on)))
+    return keys
+
+
+def _year_hours(
+    wanted: list[Wanted], likelihood: "_Likelihood", keys: list[Key], arriving: float, way_to: Mapping[int, float]
+) -> float:
+    """Hours that a year asks for ever of all that is wanted, what visits that stay are for among it."""
+    row = {key: number for number, key in enumerate(dict.fromkeys(keys))}
+    return level.year_hours(
+        np.array([row[key] for key in keys], dtype=np.int64).reshape(-1),
+        np.array([one.hours for one in wanted]),
+        _intervals(wanted, likelihood),
+        np.ones(len(row), dtype=np.int64),
+        np.array([arriving + way_to[site_id] for site_id, *_ in row]),
     )
 
 
@@ -264,6 +294,8 @@ def _again(season: Season, twice: Repeated, first_week: datetime.date) -> Season
         [season.needs[group] for group in twice.group],
         season.firm,
         season.hours,
+        season.year_hours,
+        season.next_year,
         season.seen_to,
         [season.closed[group] for group in twice.group],
         season.zone[twice.group],
@@ -425,7 +457,6 @@ def _needs(
 
     cap = np.array([week(one.latest_on) for one in wanted], dtype=np.int64)
     waits = np.array([one.is_proven for one in wanted], dtype=bool) & (cap >= 0)
-    usual = np.array([INTERVAL_YEARS[one.component] for one in wanted])
     return season.Needs(
         group=group,
         hours=np.array([one.hours for one in wanted]),
@@ -433,11 +464,17 @@ def _needs(
         over_after=likelihood.over_after,
         over_year=likelihood.over_year,
         due=np.array([years(one.due_on) for one in wanted]),
-        interval=np.where(safety_of(wanted), usual, season.lasts(usual, likelihood.over_after, likelihood.over_year)),
+        interval=_intervals(wanted, likelihood),
         cap=cap,
         asked=np.array([week(one.asked_on) for one in wanted], dtype=np.int64),
         visit=np.where(waits, visit, 0.0),
     )
+
+
+def _intervals(wanted: list[Wanted], likelihood: _Likelihood) -> FloatArray:
+    """Years that each service lasts, (n,)."""
+    usual = np.array([INTERVAL_YEARS[one.component] for one in wanted])
+    return np.where(safety_of(wanted), usual, season.lasts(usual, likelihood.over_after, likelihood.over_year))
 
 
 def places(sites: "list[Site]", yards: Sequence[Point] = ()) -> dict[int, Point]:
@@ -457,8 +494,8 @@ def places(sites: "list[Site]", yards: Sequence[Point] = ()) -> dict[int, Point]
     return known
 
 
-def _ways(site_ids: list[int], who: list[CrewMember]) -> tuple[IntArray, FloatArray, FloatArray]:
-    """Of each group its zone's row and the hours to the next visit there; of each zone the hours from the yard."""
+def _ways(site_ids: Collection[int], who: list[CrewMember]) -> tuple[dict[int, int], dict[int, float], FloatArray]:
+    """Of each site its zone's row, and the hours of a visit's way; of each zone the hours from the yard."""
     sites = list(Site.objects.filter(pk__in=site_ids))
     yards = crew.yards(who)
     where = places(sites, yards)
@@ -474,8 +511,8 @@ def _ways(site_ids: list[int], who: list[CrewMember]) -> tuple[IntArray, FloatAr
         among = np.sort(found[: len(points), : len(points)], axis=1)[:, 1 : NEAREST + 1]
         hop[number] = float(among.mean()) if among.size and any(one.pk in located for one in own) else UNKNOWN_HOP
         haul[number] = float(np.median(found[: len(points), len(points) :])) if yards else 0.0
-    zone = np.array([zone_of[pk] for pk in site_ids], dtype=np.int64).reshape(-1)
-    return zone, hop[zone], haul
+    way = hop + 2 * haul / STOPS_A_DAY
+    return zone_of, {site_id: float(way[zone]) for site_id, zone in zone_of.items()}, haul
 
 
 def _allowed(

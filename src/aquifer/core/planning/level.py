@@ -56,11 +56,13 @@ def of(
     setup: FloatArray,
     crew_hours: FloatArray,
     price: float = UNEVEN_HOURS,
+    asked: FloatArray | None = None,
 ) -> Level:
     """The level of a season.
 
     Parameters: group, hours, interval (years) and yearly of each need, (n,); people and setup (hours of a visit) of
-    each group, (g,); crew_hours of each week, (w,); price of an hour over the room.
+    each group, (g,); crew_hours of each week, (w,); price of an hour over the room; asked, hours that next year's weeks
+    have already, (YEAR_WEEKS,).
     Returns: a group's next yearly visit takes its setting up, its yearly services, and of each other service the share
     that falls in a year; weeks have room as the crew has hours in them, those after the season's end as on average.
     """
@@ -69,7 +71,9 @@ def of(
     rest = np.bincount(group[~yearly], hours[~yearly] / interval[~yearly], minlength=groups)
     shared = (setup + rest) / np.maximum(count, 1)
     load = np.where(yearly, (hours + shared[group]) * people[group], 0.0)
-    return Level(load, visits(group, yearly, people, setup), BAND * load.sum() * _shares(crew_hours), price)
+    already = np.zeros(YEAR_WEEKS) if asked is None else asked
+    room = np.maximum(BAND * (load.sum() + already.sum()) * _shares(crew_hours) - already, 0.0)
+    return Level(load, visits(group, yearly, people, setup), room, price)
 
 
 def visits(group: IntArray, yearly: BoolArray, people: IntArray, setup: FloatArray) -> FloatArray:
