@@ -14,7 +14,7 @@ from aquifer.core.vocabulary import Component, DecidedBy, Method, Practice
 from aquifer.customers.models import Site
 from aquifer.errors import Conflict, Invalid
 from aquifer.forecasts.models import Forecast
-from aquifer.rounds import board, planned_visits, rounds, work
+from aquifer.rounds import board, planned_visits, rounds, ways, work
 from aquifer.rounds import run as runs
 from aquifer.rounds.models import (
     Absence,
@@ -112,7 +112,7 @@ def test_sites_that_nobody_has_located_are_planned_at_the_yard(forecasted, crew,
     run = planned(people, today)
     assert run.state == RunState.READY, run.message
     assert Appointment.objects.filter(on__isnull=False).exists() and run.figures["services"] > 0
-    where = work.places(list(Site.objects.all()), [Point(-28.27, -41.21)])
+    where = ways.places(list(Site.objects.all()), [Point(-28.27, -41.21)])
     assert set(where.values()) == {Point(-28.27, -41.21)}
 
 

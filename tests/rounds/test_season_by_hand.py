@@ -13,7 +13,7 @@ from aquifer.core.planning.hours import ASSUMED
 from aquifer.core.vocabulary import Component, DecidedBy, Method
 from aquifer.customers.models import Site
 from aquifer.forecasts.models import Forecast
-from aquifer.rounds import booked, planned_visits, work
+from aquifer.rounds import booked, planned_visits, ways, work
 from aquifer.rounds import crew as crews
 from aquifer.rounds import run as runs
 from aquifer.rounds.models import Appointment, Run, RunKind, Service
@@ -38,7 +38,7 @@ def wants(heater_id=1, site_id=1, component=Component.SEDIMENT, hours=1.0, needs
 
 
 def test_the_ways_of_a_zone_are_to_its_nearest_three_and_from_the_yard(base, crew, monkeypatch):
-    monkeypatch.setattr(work, "times", AlongALine)
+    monkeypatch.setattr(ways, "times", AlongALine)
     hard, soft = base["zones"]
     here = [
         Site.objects.create(
@@ -49,7 +49,7 @@ def test_the_ways_of_a_zone_are_to_its_nearest_three_and_from_the_yard(base, cre
     lost = Site.objects.create(code="L", customer=base["sites"][0].customer, name="Lost", zone=soft)
     for member, at in zip(crew, (0.0, 0.5), strict=True):
         member.longitude, member.latitude = at, 0.0
-    zone, way, haul = work._ways([lost.pk, *(site.pk for site in here)], crew)
+    zone, way, haul = ways.to([lost.pk, *(site.pk for site in here)], crew)
     sites = [lost.pk, *(site.pk for site in here)]
     assert [zone[pk] for pk in sites] == [1, 0, 0, 0, 0, 0] and list(zone) == list(way)
     hop = [way[pk] - 2 * haul[zone[pk]] / 5 for pk in sites]
@@ -58,7 +58,7 @@ def test_the_ways_of_a_zone_are_to_its_nearest_three_and_from_the_yard(base, cre
     assert hop[0] == pytest.approx(0.2), "of a zone that nobody has located"
     # From yards at 0 and 0.5 the middle of ten ways: 0.5 0.6 0.8 1.0 1.1 | 1.2 1.3 1.7 2.8 3.3.
     assert haul == pytest.approx([1.15, 0.25], abs=0.01)
-    assert work._ways([], crew)[0] == {} and work._ways([here[0].pk], [])[2].tolist() == [0.0]
+    assert ways.to([], crew)[0] == {} and ways.to([here[0].pk], [])[2].tolist() == [0.0]
 
 
 def test_a_site_without_a_place_stands_in_the_middle_of_its_zone(base):
@@ -66,10 +66,10 @@ def test_a_site_without_a_place_stands_in_the_middle_of_its_zone(base):
     first.longitude, first.latitude = -28.0, -41.0
     other = Site(pk=99, zone=first.zone, longitude=-27.0, latitude=-40.0)
     second.longitude, second.latitude = -30.0, None
-    found = work.places([first, second, other])
+    found = ways.places([first, second, other])
     assert found == {first.pk: Point(-28.0, -41.0), 99: Point(-27.0, -40.0), second.pk: Point(-27.5, -40.5)}
-    assert work.places([third], [Point(1.0, 2.0), Point(3.0, 6.0)]) == {third.pk: Point(2.0, 4.0)}
-    assert work.places([third]) == {third.pk: crews.AWAY}
+    assert ways.places([third], [Point(1.0, 2.0), Point(3.0, 6.0)]) == {third.pk: Point(2.0, 4.0)}
+    assert ways.places([third]) == {third.pk: crews.AWAY}
 
 
 def test_days_are_told_in_weeks_and_years_from_the_season_s_first():
@@ -169,8 +169,8 @@ def test_what_a_site_wants_beyond_four_hours_is_another_visit_and_a_heater_stays
     assert (found.problem.groups.promised == -1).all() and found.problem.groups.allowed.all()
     assert found.problem.groups.setup.shape == (3, 8) and found.problem.groups.people.tolist() == [1, 1, 1]
     assert [found.problem.crew.sets[kind] for kind in found.problem.groups.kind] == [GAS, GAS, TWO]
-    monkeypatch.setattr(work, "times", AlongALine)
-    _, way, _ = work._ways(found.sites, crew)
+    monkeypatch.setattr(ways, "times", AlongALine)
+    _, way, _ = ways.to(found.sites, crew)
     setup = work.read(week_of(today) + WEEK, 8, today, 8.0).problem.groups.setup[:, 0]
     assert setup == pytest.approx([0.3 + way[site_id] for site_id in found.sites])
     assert found.haul.shape == (1,) and found.again.tolist() == [False] * 4

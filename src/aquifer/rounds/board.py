@@ -12,7 +12,7 @@ from aquifer.company.clock import week_of
 from aquifer.core.planning.rounds import DAY, Plan, Problem, Shift, Stop, Window, of_sequences
 from aquifer.rounds import crew
 from aquifer.rounds.models import Appointment, AppointmentStatus, Closed, CrewMember
-from aquifer.rounds.work import places
+from aquifer.rounds.ways import places
 from aquifer.travel.service import Point, times
 
 FIRM_WORTH = 100_000

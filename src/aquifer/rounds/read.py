@@ -25,7 +25,7 @@ from aquifer.rounds.schemas import (
     UnplacedOut,
 )
 from aquifer.rounds.shifting import MOST
-from aquifer.rounds.work import places
+from aquifer.rounds.ways import places
 from aquifer.travel.service import times
 
 MOST_UNPLACED = 60

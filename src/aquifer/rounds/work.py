@@ -2,7 +2,7 @@
 
 import datetime
 from collections import defaultdict
-from collections.abc import Collection, Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from functools import lru_cache
 from itertools import islice
@@ -27,25 +27,17 @@ from aquifer.core.planning.work import (
     people_of,
 )
 from aquifer.core.vocabulary import Component, DecidedBy, Method
-from aquifer.customers.models import Site
 from aquifer.forecasts.models import Forecast
-from aquifer.rounds import booked, crew
+from aquifer.rounds import booked, crew, ways
 from aquifer.rounds.models import Appointment, Closed, CrewMember
-from aquifer.travel.service import Point, times
 from aquifer.visits.hours import in_force
 
 PIECE = 20_000
 """Forecasts that are read, and visits that are written, at once. Assumption."""
-STOPS_A_DAY = 5
-"""Over how many visits the way to a zone and home is shared. Assumption."""
-NEAREST = 3
-"""A visit's way to the next is the mean to so many of its zone's nearest sites. Assumption."""
 LONGEST_VISIT_HOURS = 4.0
 """At the heaters; what a site wants beyond it is another visit, so that a pause finds its place. Assumption."""
 NEXT_TIME = -1
 """Number of a site's visit for what a visit that stays does before it."""
-UNKNOWN_HOP = 0.2
-"""Hours to the next visit where nobody has located any. Assumption: some 5 km in a town."""
 
 
 @dataclass(frozen=True)
@@ -150,7 +142,7 @@ def read(
     sites = [site_id for site_id, *_ in keys]
     sets = sorted({needs for _, needs, _ in keys}, key=sorted)
     at = {needs: number for number, needs in enumerate(sets)}
-    zone_of, way_to, haul = _ways({*(one.site_id for one in everything), *(one.site_id for one in staying)}, who)
+    zone_of, way_to, haul = ways.to({*(one.site_id for one in everything), *(one.site_id for one in staying)}, who)
     setup = np.array([took.arriving + way_to[site_id] for site_id in sites])
     allowed, why = _allowed(sites, who, first_week, weeks, today)
     for need, number in zip(wanted, group.tolist(), strict=True):
@@ -475,44 +467,6 @@ def _intervals(wanted: list[Wanted], likelihood: _Likelihood) -> FloatArray:
     """Years that each service lasts, (n,)."""
     usual = np.array([INTERVAL_YEARS[one.component] for one in wanted])
     return np.where(safety_of(wanted), usual, season.lasts(usual, likelihood.over_after, likelihood.over_year))
-
-
-def places(sites: "list[Site]", yards: Sequence[Point] = ()) -> dict[int, Point]:
-    """Where each site is; one that nobody has located stands in the middle of its zone, or at the yard. Parameters:
-    yards, where the crew's days begin."""
-    known = {s.pk: Point(s.longitude, s.latitude) for s in sites if s.longitude is not None and s.latitude is not None}
-    of_zone: dict[int, list[Point]] = defaultdict(list)
-    for site in sites:
-        if site.pk in known:
-            of_zone[site.zone_id].append(known[site.pk])
-    for site in sites:
-        if site.pk not in known:
-            others = of_zone.get(site.zone_id) or list(yards) or [crew.AWAY]
-            known[site.pk] = Point(
-                sum(p.longitude for p in others) / len(others), sum(p.latitude for p in others) / len(others)
-            )
-    return known
-
-
-def _ways(site_ids: Collection[int], who: list[CrewMember]) -> tuple[dict[int, int], dict[int, float], FloatArray]:
-    """Of each site its zone's row, and the hours of a visit's way; of each zone the hours from the yard."""
-    sites = list(Site.objects.filter(pk__in=site_ids))
-    yards = crew.yards(who)
-    where = places(sites, yards)
-    zones = sorted({site.zone_id for site in sites})
-    zone_of = {site.pk: zones.index(site.zone_id) for site in sites}
-    hop, haul = np.zeros(len(zones)), np.zeros(len(zones))
-    located = {site.pk for site in sites if site.longitude is not None and site.latitude is not None}
-    for number, zone_id in enumerate(zones):
-        own = [site for site in sites if site.zone_id == zone_id]
-        # What nobody has located lies all at one place, and says nothing of the ways between.
-        points = [where[site.pk] for site in ([one for one in own if one.pk in located] or own)][:60]
-        found = times().minutes([*points, *yards]) / 60
-        among = np.sort(found[: len(points), : len(points)], axis=1)[:, 1 : NEAREST + 1]
-        hop[number] = float(among.mean()) if among.size and any(one.pk in located for one in own) else UNKNOWN_HOP
-        haul[number] = float(np.median(found[: len(points), len(points) :])) if yards else 0.0
-    way = hop + 2 * haul / STOPS_A_DAY
-    return zone_of, {site_id: float(way[zone]) for site_id, zone in zone_of.items()}, haul
 
 
 def _allowed(
