@@ -8,7 +8,7 @@ from aquifer.company.clock import week_of
 from aquifer.core.planning.rounds import Breach, Fault
 from aquifer.errors import Conflict, Invalid, NotFound
 from aquifer.rounds import board, done, promise, rounds, shifting
-from aquifer.rounds.models import Appointment
+from aquifer.rounds.models import Appointment, Closed
 from aquifer.rounds.promise import Promise
 from aquifer.rounds.schemas import PromiseIn
 from aquifer.visits.models import Visit
@@ -193,6 +193,28 @@ def test_visits_are_put_off_with_what_it_does(several, crew, next_week, today):
     for one in (bound, there):
         one.refresh_from_db()
         assert one.version == 1 and one.standing != "kept"
+
+
+def test_what_is_closed_all_of_that_week_is_told_before_it_is_put_there(several, next_week, today):
+    placed, kept, *_ = several
+    week = next_week + WEEK
+    Closed.objects.create(site=placed.site, first_on=week, last_on=week + 5 * DAY, why="painters")
+    Closed.objects.create(site=kept.site, first_on=week - 30 * DAY, last_on=week + 6 * DAY, why="let to guests")
+
+    def closed(now):
+        return shifting.shift(versions(placed, kept), week, now, dry=True).closed
+
+    assert closed(today) == [kept.site.name]
+    Closed.objects.create(site=placed.site, first_on=week + 6 * DAY, last_on=week + 6 * DAY, why="painters")
+    assert closed(today) == sorted([kept.site.name, placed.site.name])
+    # Of a week that has begun the days to come count.
+    Closed.objects.filter(site=placed.site, first_on=week).update(first_on=week + 3 * DAY)
+    assert closed(today) == [kept.site.name] and closed(week + 3 * DAY) == sorted([kept.site.name, placed.site.name])
+    told = rounds.cost(kept.pk, rounds.Target(week))
+    assert told.faults == [f"{kept.site.name} is closed all that week"] and not told.refused
+    with pytest.raises(Conflict, match="closed all that week"):
+        rounds.move(kept.pk, rounds.Target(week), kept.version, override=False)
+    assert rounds.cost(kept.pk, rounds.Target(week + WEEK)).faults == []
 
 
 def test_a_week_that_has_begun_has_the_days_that_are_left(several, next_week):

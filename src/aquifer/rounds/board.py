@@ -158,6 +158,16 @@ def closed_of(site_ids: Sequence[int]) -> dict[int, list[Closed]]:
     return found
 
 
+def shut_all_week(site_ids: Sequence[int], week: datetime.date, today: datetime.date) -> set[int]:
+    """Which of these sites are closed on every day of a week that is to come; one query."""
+    days = [day for n in range(7) if (day := week + datetime.timedelta(days=n)) >= today]
+    return {
+        site_id
+        for site_id, closed in closed_of(site_ids).items()
+        if all(any(shut.holds_on(day) for shut in closed) for day in days)
+    }
+
+
 def freed(board: Board, number: int, last: datetime.date, agreed: bool = False) -> Board:
     """The board with one visit that a person may move anywhere: its lock and its cap no longer bind it. A promise and a
     closed day do, so that they are told; if ``agreed`` with the customer, their promise binds no longer either."""

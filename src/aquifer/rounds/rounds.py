@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from django.db import transaction
 from django.db.models import Q
+from django.utils import timezone
 
 from aquifer.company.clock import week_of
 from aquifer.core.forecast import PROBABILITIES
@@ -137,10 +138,12 @@ def cost(appointment_id: int, target: Target) -> Told:
             if appointment.standing == AppointmentStatus.PROMISED and appointment.on and not target.agreed
             else []
         )
-        return Told(0, None, promise, late, False, None)
-    board, number, shift = _board_for(appointment, target)
-    told = move_cost(board.problem, board.standing(), number, shift, target.position)
-    words = [fault_words(board, fault, appointment) for fault in told.faults]
+        shut = board.shut_all_week([appointment.site_id], week_of(target.week), timezone.localdate())
+        closed = [f"{appointment.site.name} is closed all that week" for _ in shut]
+        return Told(0, None, promise + closed, late, False, None)
+    found, number, shift = _board_for(appointment, target)
+    told = move_cost(found.problem, found.standing(), number, shift, target.position)
+    words = [fault_words(found, fault, appointment) for fault in told.faults]
     return Told(told.driving, told.ends % DAY, words, late, _refused(told.faults), told.position)
 
 

@@ -311,6 +311,7 @@ class ShiftOut(Schema):
     moved: int
     stay: list[str] = Field(description="Sites that were offered or promised their day: they are not moved.")
     past_latest: list[str]
+    closed: list[str] = Field(description="Sites that are closed all that week.")
     over_days: int
     hours: float
     capacity: float

@@ -29,6 +29,8 @@ class Shifted:
     """Sites that were promised or offered their day: they are asked first."""
     past_latest: list[str]
     """Sites whose latest day it passes that was kept before."""
+    closed: list[str]
+    """Sites that are closed all that week."""
     over_days: int
     """Days over a limit to be expected more, all together; negative is fewer."""
     hours: float
@@ -86,10 +88,12 @@ def _told(free: list[Appointment], bound: list[Appointment], target: datetime.da
         for appointment in free
         if appointment.latest_on is not None and target > appointment.latest_on >= (appointment.on or appointment.week)
     ]
+    shut = board.shut_all_week([appointment.site_id for appointment in free], target, today)
     return Shifted(
         moved=len(free),
         stay=[appointment.site.name for appointment in bound],
         past_latest=passed,
+        closed=sorted({appointment.site.name for appointment in free if appointment.site_id in shut}),
         over_days=round(_over_days(free, target)),
         hours=round(minutes / 60, 1),
         capacity=round(sum(working_day.hours for working_day in days), 1),

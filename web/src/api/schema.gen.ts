@@ -9321,6 +9321,11 @@ export interface components {
             stay: string[];
             /** Past Latest */
             past_latest: string[];
+            /**
+             * Closed
+             * @description Sites that are closed all that week.
+             */
+            closed: string[];
             /** Over Days */
             over_days: number;
             /** Hours */

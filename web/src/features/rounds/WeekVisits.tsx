@@ -185,8 +185,11 @@ export function WeekVisits({ brush, weeks, today, may, onBrush, onClose }: Props
   )
 }
 
+const some = (names: string[]) =>
+  names.slice(0, 4).join(', ') + (names.length > 4 ? ` and ${names.length - 4} more` : '')
+
 function Consequences({ told }: { told: Schema['ShiftOut'] }) {
-  const { past_latest: past, over_days: over } = told
+  const { past_latest: past, over_days: over, closed } = told
   return (
     <p>
       That week would have {Math.round(told.hours)} of {Math.round(told.capacity)} h
@@ -194,13 +197,8 @@ function Consequences({ told }: { told: Schema['ShiftOut'] }) {
       {over === 0
         ? 'Hardly anything stands longer over its limit'
         : `${Math.abs(over)} days ${over > 0 ? 'more' : 'fewer'} over a limit are to be expected`}
-      {past.length > 0 && (
-        <strong className="text-oxide">
-          ; past their latest day: {past.slice(0, 4).join(', ')}
-          {past.length > 4 && ` and ${past.length - 4} more`}
-        </strong>
-      )}
-      .
+      {closed.length > 0 && <strong className="text-oxide">; closed all that week: {some(closed)}</strong>}
+      {past.length > 0 && <strong className="text-oxide">; past their latest day: {some(past)}</strong>}.
     </p>
   )
 }

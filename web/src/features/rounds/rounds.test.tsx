@@ -456,7 +456,15 @@ it('says what a season came to and what one more or fewer would change', () => {
 })
 
 it('puts visits of a week into another once it was seen what that costs', async () => {
-  const told = { moved: 1, stay: [], past_latest: ['Quarry'], over_days: 9, hours: 31, capacity: 30 }
+  const told = {
+    moved: 1,
+    stay: [],
+    past_latest: ['Quarry'],
+    closed: ['A', 'B', 'C', 'D', 'E'],
+    over_days: 9,
+    hours: 31,
+    capacity: 30,
+  }
   const sent = answering({ body: told }, { body: told })
   const visits = [
     visit({ id: 1, site: 'Quarry', version: 3 }),
@@ -478,7 +486,10 @@ it('puts visits of a week into another once it was seen what that costs', async 
   await userEvent.click(screen.getByLabelText('Move Pell'))
   await userEvent.selectOptions(screen.getByLabelText(/Put 1 into the week of/), '2026-12-07')
   expect((await screen.findByRole('status')).textContent).toMatch(
-    /31 of 30 h, more than there are. 9 days more over a limit are to be expected; past their latest day: Quarry/,
+    new RegExp(
+      '31 of 30 h, more than there are. 9 days more over a limit are to be expected; ' +
+        'closed all that week: A, B, C, D and 1 more; past their latest day: Quarry',
+    ),
   )
   await userEvent.click(screen.getByRole('button', { name: 'Move 1' }))
   expect(sent.map((one) => one.body)).toEqual(
