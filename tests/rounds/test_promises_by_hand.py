@@ -270,6 +270,21 @@ def test_a_visit_is_done_when_the_last_of_its_heaters_was(base, crew, today):
     assert {mine.pk, tomorrow.pk} == set(Appointment.objects.values_list("pk", flat=True))
 
 
+def test_what_was_asked_for_is_done_once_somebody_was_there(base, crew, today):
+    """A complaint at which nothing is due: any heater of its house, on its day."""
+    heater = base["heaters"][0]
+    there = {"minutes": 60, "asked_minutes": 60, "week": week_of(today), "member": crew[0], "begins": 480}
+    asked, tomorrow, elsewhere = (
+        Appointment.objects.create(site=site, on=on, **there)
+        for site, on in ((heater.site, today), (heater.site, today + DAY), (base["sites"][1], today))
+    )
+    assert elsewhere.site != heater.site
+    Visit.objects.create(client_id="11111111-1111-1111-1111-111111111114", heater=heater, on=today)
+    done.complete_appointment(heater.pk, today)
+    stand = dict(Appointment.objects.values_list("pk", "standing"))
+    assert stand == {asked.pk: "done", tomorrow.pk: "planned", elsewhere.pk: "planned"}
+
+
 @pytest.mark.parametrize(("fault", "says"), [
     (Fault(Breach.HOURS, 0, None, 25), "Technician is back 25 min after the day's end"),
     (Fault(Breach.LUNCH, 0, None, 12), "Technician's lunch is 12 min late"),
