@@ -226,6 +226,12 @@ class Appointment(models.Model):
             models.Index(fields=["week", "standing"]),
             models.Index(fields=["on", "member", "begins"]),
             models.Index(fields=["site", "standing"]),
+            # What went by undone is looked for among the open ones, which are few beside all that were done.
+            models.Index(
+                fields=["on", "week"],
+                condition=Q(standing__in=["planned", "kept", "offered", "promised"]),
+                name="appointment_open_by_day",
+            ),
         ]
         constraints: ClassVar = [
             models.CheckConstraint(
