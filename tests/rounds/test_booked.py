@@ -140,6 +140,20 @@ def test_what_is_seen_to_is_left_to_it_and_a_safety_service_comes_again_in_a_lon
     assert risk.over_after.tolist() == risk.over_year.tolist() == [0.0, 3.0, 4.0]
 
 
+def test_a_visit_that_stays_takes_up_a_heater_whole_or_not_at_all():
+    """Half an hour of room: a valve and a flush of one heater are another visit."""
+    wanted = [
+        wants(1, component=Component.RELIEF_VALVE, hours=0.25), wants(1, hours=1.0),
+        wants(2, component=Component.RELIEF_VALVE, hours=0.25),
+    ]  # fmt: skip
+    together = {(1, GAS): GAS}
+    for room, numbers in ((0.5, [1, 1, 1]), (1.25, [0, 0, 1]), (1.6, [0, 0, 0])):
+        keys = work._keys(wanted, together, {1: GAS}, {(1, GAS): work.LONGEST_VISIT_HOURS - room})
+        assert [number for *_, number in keys] == numbers, room
+    only = work._keys(wanted[2:], together, {1: GAS}, {(1, GAS): work.LONGEST_VISIT_HOURS - 0.3})
+    assert only == [(1, GAS, 0)]
+
+
 def test_each_service_knows_its_other_time():
     wanted = [wants(1), wants(2), wants(1), wants(1, component=Component.ANODE)]
     assert work.other_times(wanted).tolist() == [2, -1, 0, -1]

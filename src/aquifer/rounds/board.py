@@ -164,7 +164,7 @@ def shut_all_week(site_ids: Sequence[int], week: datetime.date, today: datetime.
     return {
         site_id
         for site_id, closed in closed_of(site_ids).items()
-        if all(any(shut.holds_on(day) for shut in closed) for day in days)
+        if days and all(any(shut.holds_on(day) for shut in closed) for day in days)
     }
 
 

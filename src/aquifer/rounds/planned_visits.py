@@ -44,7 +44,7 @@ def store(found: Season, plan: season.Plan, run: Run, first_week: datetime.date)
             services[int(found.problem.needs.group[need]), int(plan.week[need])].append(need)
     worth = season.worth_now(found.problem, plan)
     promised = found.problem.groups.promised
-    still = {one.pk for one in booked.staying(first_week, found.problem.weeks) if one.pk in set(found.firm.values())}
+    still = {one.pk for one in booked.staying(first_week, found.problem.weeks)}
     kept = {at: needs for at, needs in services.items() if promised[at[0]] == at[1] and found.firm[at[0]] in still}
     new = iter([(at, needs) for at, needs in services.items() if at not in kept])
     hours = in_force()

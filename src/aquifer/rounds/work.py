@@ -213,6 +213,10 @@ def _keys(
     takes, by its site; taken, hours of a site's first visit that it has no room for.
     """
     hours: dict[tuple[int, frozenset[str]], float] = defaultdict(float, taken)
+    of_heater: dict[int, float] = defaultdict(float)
+    for one in wanted:
+        if one.not_before is None and one.needs <= joined.get(one.site_id, frozenset()):
+            of_heater[one.heater_id] += one.hours
     number: dict[tuple[int, frozenset[str], int], int] = {}
     keys: list[Key] = []
     for one in wanted:
@@ -220,11 +224,14 @@ def _keys(
         if one.not_before is not None:
             keys.append((one.site_id, needs, NEXT_TIME))
             continue
+        fits = True
         if one.needs <= joined.get(one.site_id, frozenset()):
             needs = joined[one.site_id]
+            fits = hours[one.site_id, needs] + of_heater[one.heater_id] <= LONGEST_VISIT_HOURS + 1e-9
         hours[one.site_id, needs] += one.hours
-        # A heater's services stay together; more than a visit may last go on another.
-        on = int(hours[one.site_id, needs] / LONGEST_VISIT_HOURS)
+        # A heater's services stay together; more than a visit may last go on another, and so does a heater for all of
+        # which a visit that stays has no room.
+        on = max(int(hours[one.site_id, needs] / LONGEST_VISIT_HOURS), int(not fits))
         keys.append((one.site_id, needs, number.setdefault((one.site_id, needs, one.heater_id), on)))
     return keys
 
