@@ -11,7 +11,7 @@ from aquifer.rounds import board, done, promise, rounds, shifting
 from aquifer.rounds.models import Appointment, Closed
 from aquifer.rounds.promise import Promise
 from aquifer.rounds.schemas import PromiseIn
-from aquifer.visits.models import Visit
+from aquifer.visits.models import Finding, Visit
 
 DAY, WEEK = datetime.timedelta(days=1), datetime.timedelta(weeks=1)
 TUESDAY = datetime.date(2031, 6, 10)
@@ -283,6 +283,44 @@ def test_what_was_asked_for_is_done_once_somebody_was_there(base, crew, today):
     done.complete_appointment(heater.pk, today)
     stand = dict(Appointment.objects.values_list("pk", "standing"))
     assert stand == {asked.pk: "done", tomorrow.pk: "planned", elsewhere.pk: "planned"}
+
+
+def test_what_was_due_is_done_on_whatever_day_somebody_did_it(base, crew, today):
+    """Yesterday's visit that was done today, and this week's that had no day; not what waits for a promised day, what
+    somebody asked for, nor what was only looked at in part."""
+    heater, other = base["heaters"][0], base["heaters"][1]
+    week = week_of(today)
+    day = {"on": today - WEEK, "week": week - WEEK, "member": crew[0], "begins": 480}
+
+    def put(heater, components=("sediment",), **told):
+        made = Appointment.objects.create(site=heater.site, minutes=60, **{"week": week, **told})
+        for component in components:
+            made.services.create(heater=heater, component=component, method="drain_and_pulse", hours=1)
+        return made
+
+    late, without = put(heater, **day), put(heater)
+    broken_promise = put(heater, **day | {"standing": "promised", "earliest": 480, "latest": 600})
+    stays = [
+        put(heater, on=today + DAY, week=week_of(today + DAY), member=crew[0], begins=480, standing="promised"),
+        put(heater, week=week + WEEK),
+        put(heater, asked_minutes=30, **day),
+        put(heater, ("sediment", "anode"), **day),
+        put(other, **day),
+    ]
+    visit = Visit.objects.create(client_id="11111111-1111-1111-1111-111111111115", heater=heater, on=today)
+    done.complete_appointment(heater.pk, today)
+    assert set(Appointment.objects.values_list("standing", flat=True)) == {"planned", "promised"}
+    # Of the year before, and of another component.
+    for on, task in ((today - 60 * DAY, "flush"), (today, "anode_inspection")):
+        Finding.objects.create(visit=visit, heater=heater, on=on, task=task, sequence=(today - on).days)
+    done.complete_appointment(heater.pk, today)
+    assert not Appointment.objects.filter(standing="done").exists()
+    Finding.objects.create(visit=visit, heater=heater, on=today, task="flush", sequence=1)
+    done.complete_appointment(heater.pk, today)
+    # Both tasks of the one with a rod were found by now.
+    finished = set(Appointment.objects.filter(standing="done").values_list("pk", flat=True))
+    assert finished == {late.pk, without.pk, broken_promise.pk, stays.pop(3).pk}
+    assert not Appointment.objects.filter(pk__in=[one.pk for one in stays], standing="done").exists()
 
 
 @pytest.mark.parametrize(("fault", "says"), [
