@@ -9,7 +9,7 @@ import pytest
 from aquifer.company.clock import week_of
 from aquifer.core.planning import season
 from aquifer.core.vocabulary import Component
-from aquifer.rounds import booked, planned_visits, rounds, work
+from aquifer.rounds import board, booked, booking, planned_visits, rounds, shifting, work
 from aquifer.rounds.models import Absence, Appointment, Run, RunKind, Service
 from tests.rounds.test_season_by_hand import plan_of, wants
 
@@ -188,6 +188,7 @@ def test_a_visit_that_stays_takes_up_more_and_keeps_what_it_was_for(small, base)
     stays.refresh_from_db()
     assert stays.minutes == 60 + 120 and stays.services.count() == 3 and stays.version == version + 1
     assert stays.latest_on == found.wanted[1].latest_on
+    assert [(row.minutes, row.version) for row in stays.history.all()] == [(180, version + 1), (60, version)]
     # What it takes up no longer is wanted by the next.
     assert work.read(*reading(small)).wanted == []
 
@@ -236,6 +237,42 @@ def test_what_went_by_undone_is_planned_anew_and_what_was_asked_for_waits_in_thi
     assert left == {asked.pk, this_week.pk, promised.pk, stays.pk} and due.pk not in left
     asked.refresh_from_db()
     assert (asked.week, asked.on, asked.begins, asked.said) == (week, None, None, "drips")
+
+
+@pytest.mark.parametrize("way", ["to a day", "to a week", "with others"])
+@pytest.mark.parametrize("went_by", [True, False])
+def test_what_went_by_undone_and_comes_after_all_is_not_planned_besides(base, crew, next_week, today, way, went_by):
+    """The season planned its services anew meanwhile: the flush in three weeks, the valve there and again next year."""
+    site, (a, b, *_) = base["sites"][0], base["heaters"]
+    on = today - WEEK if went_by else next_week
+    late = put(site, week_of(on), standing="kept", on=on, member=crew[0], begins=480)
+    serves(late, a), serves(late, a, "relief_valve")
+    anew, next_year = put(site, next_week + 2 * WEEK), put(site, next_week + 52 * WEEK)
+    serves(anew, a), serves(anew, a, "relief_valve"), serves(anew, b, hours=2.0), serves(next_year, a, "relief_valve")
+    for_nothing, asked = put(site, next_week + 4 * WEEK), put(site, next_week + 5 * WEEK, asked_minutes=60)
+    serves(for_nothing, a), serves(asked, a)
+    if way == "with others":
+        shifting.shift({late.pk: late.version}, next_week + WEEK, today, dry=True)
+        assert anew.services.count() == 3
+        shifting.shift({late.pk: late.version}, next_week + WEEK, today, dry=False)
+    else:
+        day, who = (next_week + WEEK, crew[0].pk) if way == "to a day" else (None, None)
+        rounds.move(late.pk, rounds.Target(next_week + WEEK, day, who), late.version, override=True)
+    assert late.services.count() == 2 and next_year.services.count() == asked.services.count() == 1
+    if went_by:
+        anew.refresh_from_db()
+        assert [one.heater_id for one in anew.services.all()] == [b.pk] and anew.version == 2
+        assert anew.minutes == 120 + booking.arriving_minutes()
+        assert not Appointment.objects.filter(pk=for_nothing.pk).exists()
+    else:
+        assert anew.services.count() == 3 and for_nothing.services.count() == 1
+
+
+@pytest.mark.parametrize(("on", "weeks", "gone"), [(-1, -1, True), (0, -1, False), (None, -1, True), (None, 0, False)])
+def test_a_visit_went_by_when_its_day_did_or_without_one_its_week(base, crew, today, on, weeks, gone):
+    day = None if on is None else today + on * DAY
+    one = put(base["sites"][0], week_of(today) + weeks * WEEK, standing="kept", on=day)
+    assert board.went_by(one, today) is gone is Appointment.objects.filter(board.left_over(today)).exists()
 
 
 def test_a_week_s_rounds_take_up_what_days_before_left_over_and_nobody_was_promised(base, crew, today, monkeypatch):

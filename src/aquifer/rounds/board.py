@@ -76,6 +76,11 @@ def left_over(today: datetime.date) -> Q:
     return Q(on__lt=today) | Q(on__isnull=True, week__lt=week_of(today))
 
 
+def went_by(appointment: Appointment, today: datetime.date) -> bool:
+    """Whether the day of an open visit, or its week, went by without it."""
+    return appointment.on < today if appointment.on else appointment.week < week_of(today)
+
+
 def read(first: datetime.date, last: datetime.date, also: Q | None = None) -> Board:
     """The rounds from one day to another. Parameters: also, open visits besides, which have no day among these."""
     wanted = Q(on__gte=first, on__lte=last)

@@ -15,7 +15,7 @@ from aquifer.core.planning.work import TWO_PEOPLE
 from aquifer.customers.models import Site
 from aquifer.errors import Invalid, NotFound
 from aquifer.heaters.models import Heater
-from aquifer.rounds import board, booked, promise, rounds, work
+from aquifer.rounds import board, booked, planned_visits, promise, rounds, work
 from aquifer.rounds.crew import able
 from aquifer.rounds.models import Appointment, AppointmentStatus, Reason, Service
 from aquifer.transactions import retried
@@ -210,21 +210,8 @@ def _ride(made: Appointment, riding: Sequence[work.Wanted]) -> None:
     """Give a visit what rides along, and take that out of what is planned; what has nothing left to do is dropped."""
     if not riding:
         return
-    wanted = {(one.heater_id, one.component.value) for one in riding}
-    due = Appointment.objects.filter(site=made.site_id, standing=AppointmentStatus.PLANNED, asked_minutes=0)
-    planned = Service.objects.filter(appointment__in=due)
-    taken = [one for one in planned.select_related("appointment") if (one.heater_id, one.component) in wanted]
-    of, arriving = {one.appointment_id: one.appointment for one in taken}, arriving_minutes()
-    Service.objects.filter(pk__in=[one.pk for one in taken]).delete()
-    for appointment in of.values():
-        left = list(appointment.services.all())
-        if not left:
-            appointment.delete()
-            continue
-        appointment.minutes = arriving + round(60 * sum(service.hours for service in left))
-        appointment.version += 1
-        appointment.save()
     Service.objects.bulk_create(
         Service(appointment=made, heater_id=one.heater_id, component=one.component, method=one.method, hours=one.hours)
         for one in riding
     )
+    planned_visits.leave_out_what_is_kept([made], in_force())

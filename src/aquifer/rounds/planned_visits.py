@@ -2,12 +2,13 @@
 
 import datetime
 from collections import defaultdict
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from itertools import islice
 
 import numpy as np
-from django.db.models import Q, Sum
+from django.db.models import Q, QuerySet, Sum
 from django.utils import timezone
+from simple_history.utils import bulk_update_with_history
 
 from aquifer.company.clock import week_of
 from aquifer.core.arrays import FloatArray
@@ -57,7 +58,8 @@ def store(found: Season, plan: season.Plan, run: Run, first_week: datetime.date)
         Appointment.objects.bulk_create(made, batch_size=1000)
         _write_services(found, [(appointment.pk, needs) for appointment, (_, needs) in zip(made, piece, strict=True)])
     _take_up(found, {found.firm[group]: needs for (group, _), needs in kept.items()}, hours)
-    _trim(last, booked.seen_to(last, today), hours)
+    # A longer plan left visits after this one's end.
+    leave_out(Appointment.objects.filter(week__gte=last), booked.seen_to(last, today), hours)
     return len(services)
 
 
@@ -72,16 +74,16 @@ def _clear(first_week: datetime.date, last: datetime.date, today: datetime.date)
         one.save()
 
 
-def _trim(last: datetime.date, seen_to: Mapping[booked.Key, datetime.date], hours: Hours) -> None:
-    """Take out of what a longer plan left after this one's end what is done before it; a visit for nothing is dropped.
+def leave_out(visits: QuerySet[Appointment], seen_to: Mapping[booked.Key, datetime.date], hours: Hours) -> None:
+    """Take out of visits that are only planned what is done without them; one for nothing is dropped.
 
-    Parameters: seen_to, when each service is done last of those up to the end.
+    Parameters: seen_to, when each service is done last.
     """
-    after = Appointment.objects.filter(standing=AppointmentStatus.PLANNED, asked_minutes=0, week__gte=last)
+    planned = visits.filter(standing=AppointmentStatus.PLANNED, asked_minutes=0)
     left: dict[int, float] = defaultdict(float)
     dropped: list[int] = []
     changed: set[int] = set()
-    for service in Service.objects.filter(appointment__in=after).select_related("appointment"):
+    for service in Service.objects.filter(appointment__in=planned).select_related("appointment"):
         done_on = seen_to.get((service.heater_id, service.component))
         again = datetime.timedelta(weeks=repeating.SOONEST_WEEKS)
         is_yearly = Component(service.component) in SAFETY
@@ -91,10 +93,18 @@ def _trim(last: datetime.date, seen_to: Mapping[booked.Key, datetime.date], hour
         else:
             left[service.appointment_id] += service.hours
     Service.objects.filter(pk__in=dropped).delete()
-    after.filter(pk__in=changed - left.keys()).delete()
-    for visit in after.filter(pk__in=changed):
+    planned.filter(pk__in=changed - left.keys()).delete()
+    for visit in planned.filter(pk__in=changed):
         visit.minutes, visit.version = longer(0, left[visit.pk], hours), visit.version + 1
         visit.save()
+
+
+def leave_out_what_is_kept(visits: Sequence[Appointment], hours: Hours) -> None:
+    """Take what these visits are for out of what is planned at their sites besides."""
+    rows = Service.objects.filter(appointment__in=visits).values_list("appointment_id", "heater_id", "component")
+    when = {one.pk: one.on or one.week for one in visits}
+    others = Appointment.objects.filter(site__in=[one.site_id for one in visits]).exclude(pk__in=when)
+    leave_out(others, {(heater_id, component): when[pk] for pk, heater_id, component in rows}, hours)
 
 
 def _take_up(found: Season, needs_of: dict[int, list[int]], hours: Hours) -> None:
@@ -117,7 +127,8 @@ def _take_up(found: Season, needs_of: dict[int, list[int]], hours: Hours) -> Non
     for pk, visit in visits.items():
         visit.minutes = longer(visit.asked_minutes, lasts[pk], hours)
         visit.version += 1
-    Appointment.objects.bulk_update(visits.values(), ["minutes", "latest_on", "version"], batch_size=1000)
+    changed = ["minutes", "latest_on", "version"]
+    bulk_update_with_history(list(visits.values()), Appointment, changed, batch_size=1000)
     # Who comes after them on their day comes later.
     for on in sorted({visit.on for visit in visits.values() if visit.on and visit.begins is not None}):
         board.time_anew(on)

@@ -25,9 +25,10 @@ from aquifer.core.planning.rounds import (
 )
 from aquifer.errors import Conflict, Invalid, NotFound
 from aquifer.forecasts.models import Forecast
-from aquifer.rounds import board, promise
+from aquifer.rounds import board, planned_visits, promise
 from aquifer.rounds.models import Appointment, AppointmentStatus
 from aquifer.transactions import retried
+from aquifer.visits.hours import in_force
 
 SECONDS_A_WEEK = 4.0
 """Of search: what a person waits for. Assumption; the bench says what more would bring."""
@@ -240,7 +241,7 @@ def move(appointment_id: int, target: Target, version: int, override: bool, why:
             raise Invalid("Not moved. " + "; ".join(told.faults), "rounds.not_able", {"member_id": "?"})
         if told.faults and not override:
             raise Conflict("It would break: " + "; ".join(told.faults), "rounds.breaks")
-        was = promise.of(appointment)
+        was, has_gone_by = promise.of(appointment), board.went_by(appointment, timezone.localdate())
         if target.on is None or target.member_id is None:
             _close_up(appointment)
             appointment.week = week_of(target.week)
@@ -253,6 +254,8 @@ def move(appointment_id: int, target: Target, version: int, override: bool, why:
             appointment.why = why
             appointment.version += 1
             appointment.save()
+            if has_gone_by:
+                planned_visits.leave_out_what_is_kept([appointment], in_force())
             return appointment
         _close_up(appointment, target)
         found, number, shift = _board_for(appointment, target)
@@ -265,7 +268,11 @@ def move(appointment_id: int, target: Target, version: int, override: bool, why:
             held.version += 1
             held.save()
         board.write(found, plan)
-        return promise.after_move(Appointment.objects.get(pk=appointment_id), was, target.agreed, why)
+        stays = Appointment.objects.get(pk=appointment_id)
+        if has_gone_by:
+            # Its services may have been planned anew since.
+            planned_visits.leave_out_what_is_kept([stays], in_force())
+        return promise.after_move(stays, was, target.agreed, why)
 
 
 def _close_up(appointment: Appointment, target: Target | None = None) -> None:

@@ -13,9 +13,10 @@ from aquifer.core.parameters import DAYS_PER_YEAR
 from aquifer.core.planning import season
 from aquifer.errors import Conflict, Invalid
 from aquifer.forecasts.models import Forecast
-from aquifer.rounds import board, crew
+from aquifer.rounds import board, crew, planned_visits
 from aquifer.rounds.models import Appointment, AppointmentStatus, Service
 from aquifer.transactions import retried
+from aquifer.visits.hours import in_force
 
 MOST = 300
 
@@ -69,10 +70,13 @@ def shift(versions: dict[int, int], week: datetime.date, today: datetime.date, d
         free = [appointment for appointment in appointments if appointment not in bound and appointment.week != target]
         shifted = _told(free, bound, target, today)
         if not dry:
+            gone_by = [appointment for appointment in free if board.went_by(appointment, today)]
             for appointment in free:
                 appointment.week, appointment.on, appointment.member, appointment.begins = target, None, None, None
                 appointment.standing, appointment.version = AppointmentStatus.KEPT, appointment.version + 1
                 appointment.save()
+            # What went by undone may have been planned anew since.
+            planned_visits.leave_out_what_is_kept(gone_by, in_force())
     return shifted
 
 
