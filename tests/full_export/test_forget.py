@@ -110,6 +110,8 @@ def planted(lived_in, as_role, people, tmp_path):
     drawn = {"name": MARK, "lines": [[[1, 1], [2, 2]]]}
     body = visit(heater.pk, FLUSH, client_id=phone.visit, note=MARK, signature=drawn)
     recorded = client.post("visits", body).json()
+    # That did what was promised; another is to come.
+    Appointment.objects.filter(site__customer=customer).update(standing="promised")
     client.post(
         f"visits/{recorded['id']}/amendments",
         {"client_id": "8a4cbbb0-5f5c-4f2c-9f0e-2d7a0b6f0001", "why": MARK, "findings": [FLUSH]},
