@@ -85,7 +85,10 @@ from aquifer.formats.job_text import findings
             ["descale", "anode_replacement", "relief_valve_exercise flows_and_reseats"],
         ),
         ("détartrage complet, anode pas changée", ["descale"]),
-        ("Purga del tanque, mucho sarro, ánodo gastado, se cambió", ["flush", "anode_replacement"]),
+        (
+            "Purga del tanque, mucho sarro, ánodo gastado, se cambió",
+            ["flush", "anode_inspection gone", "anode_replacement"],
+        ),
     ],
 )
 def test_a_line_says_what_was_done_and_nothing_that_was_not(line, means):

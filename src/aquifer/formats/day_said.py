@@ -127,7 +127,8 @@ _IN_BRACKETS = re.compile(
 _YEARS_MIXED = re.compile(r"(?:mixed|various|between)\W+'?(\d\d)\s*(?:-|to|and)\s*'?(\d\d)")
 """Of several of which each has its year."""
 _ABOUT = re.compile(
-    r"[~?]|^c\. ?(?=\d)|\b(about|approx|around|circa|ca|ungefahr|etwa|maybe|perhaps|vielleicht)\b\.?|"
+    r"[~?]|^c\. ?(?=\d)|\b(about|approx|aprox|environ|env|vers|hacia|ongeveer|around|circa|ca)\b\.?|"
+    r"\b(ungefahr|etwa|maybe|perhaps|vielleicht)\b\.?|"
     r"(?<=\d)\s?ish\b|-ish\b"
 )
 _BESIDE_A_DAY = re.compile(

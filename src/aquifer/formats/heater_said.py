@@ -23,7 +23,8 @@ class KindSaid:
 
 
 _AT_ONCE = re.compile(
-    r"tankless|\bt'?-?less\b|on[- ]demand|tank[- ]less|durchlauf|\bdle\b|instant|continuous flow|doorstrom|"
+    r"tankless|\bt'?-?less\b|\b(sans reservoir|sin (tanque|deposito)|senza (serbatoio|accumulo)|sem reservatorio)\b|"
+    r"on[- ]demand|tank[- ]less|durchlauf|\bdle\b|instant|continuous flow|doorstrom|"
     r"de paso|geiser|multi ?point|\d ?gpm\b|cascade|kaskade|whole[- ]house electric|"
     r"\b(combi|kombi|combi ?boiler|kombitherme|istant\w*|esquentador)\b"
 )
@@ -40,7 +41,7 @@ _ON_THE_WALL = re.compile(r"^(?!.*\d ?(?:g|gal|gallons?|l|ltr|lit(?:er|re)s?)\b)
 """What hangs on a wall and has no size heats as it runs."""
 _AT_THE_TAP = re.compile(r"point[- ]of[- ]use|\bpou\b|(under|over)[- ]?sink")
 _HEAT_PUMP = {"hp", "hpwh", "hybrid", "wp", "thermodynamique", "thermodynamic", "thermo", "aerotermia"}
-_TANKLESS = {"tl", "tkls", "tnkls", "tankls", "tls"}
+_TANKLESS = {"tl", "tkl", "tkls", "tnkls", "tankls", "tls"}
 _STEMS = {"elektr", "electri", "elettr", "eletri"}
 _ELECTRIC = {"el", "ele", "elc", "elec", "elect", "electric", "elektrisch", "elektro", "electrical"}
 
@@ -86,7 +87,8 @@ _OF_KINDS = _ELECTRIC | {
     "vented", "std", "standard", "atmospheric", "tankless", "on", "demand", "condensing", "heat", "pump", "hp", "hpwh",
     "hybrid", "wp", "tkls", "tl", "indirect", "indirekt", "boiler", "kessel", "tank", "heater", "water", "wh", "rv",
     "storage", "speicher", "type", "durchlauferhitzer", "brennwert", "warmepumpe", "camper", "motorhome", "vehicle",
-    "boat", "instant", "240", "240v",
+    "boat", "instant", "240", "240v", "reservoir", "deposito", "tanque", "sin", "sans", "electrique", "electrico",
+    "gaz", "naturel", "atm", "us",
 }  # fmt: skip
 
 
@@ -101,7 +103,7 @@ _COMPOUND = re.compile(r"^(gas|elektro)")
 
 _CHANGED = re.compile(
     r"^([1-4] )?(rods? |anodes? )?(repl(aced)?|new|changed|vervangen|neu|ersetzt|getauscht|changee?|cambiad[ao]|"
-    r"sostituito)?"
+    r"sostituito|remplacee?|renouvelee?|neuve|nuev[ao]|nieuw|nuov[ao]|renovad[ao]|substituid[ao])?"
     r"( rods?| anodes?)?[ .:]*(in )?(?='?\d)"
 )
 """What is said before the day since when a rod is there: "repl 2021", "2 rods 2023"."""
@@ -138,7 +140,7 @@ def rod(text: str, today: datetime.date, day_first: bool, unit: str) -> RodSaid 
     said = plainly(text)
     if is_unknown(text):
         return None
-    if said.rstrip(".") in {"none", "no", "keine", "without", "sans", "sin", "no tiene", "geen"}:
+    if said.rstrip(".") in {"none", "no", "keine", "without", "sans", "sin", "no tiene", "no lleva", "geen"}:
         return RodSaid(Alloy.NONE)
     if re.search(r"\b(powered|(power|pwr) anode|fremdstrom)\b", said):
         return RodSaid(Alloy.POWERED)
@@ -148,7 +150,11 @@ def rod(text: str, today: datetime.date, day_first: bool, unit: str) -> RodSaid 
         said,
     ):
         return RodSaid(used_up=True)
-    if re.fullmatch(r"(orig|original|factory|erste|never|nie|jamais|nunca|nooit)\.?", said):
+    if re.fullmatch(
+        r"(orig|original[ea]?|origineel|d'origine|origine|factory|de fabrica|di fabbrica|ab werk|erste|"
+        r"never|nie|jamais|nunca|nooit)\.?",
+        said,
+    ):
         return RodSaid(original=True)
     said = _CHANGED.sub("", _GONE_THEN.sub("", said))
     said = re.sub(

@@ -28,7 +28,7 @@ _QUART_L, _GALLON_L, _BUCKET_L = 0.946, 3.785, 19.0
 """A bucket of the trade holds five gallons."""
 _PSI_KPA, _BAR_KPA = 6.895, 100.0
 """Source: definitions of the units, to four figures."""
-_DEPOSIT = r"(sand|grit|sediment|scale|deposit|flakes?|crud|mud|white|lime|gunk)"
+_DEPOSIT = r"(sand|grit|sediment|scale|deposit|flakes?|crud|mud|white|lime|gunk|sedimentos?|arena|sarro|sable|calcaire)"
 _BLOCKED = r"drain (is |was )?(plugged|blocked|clogged)|(would not|wouldn'?t) drain|verstopft"
 _THINGS = (
     (
@@ -39,22 +39,23 @@ _THINGS = (
     (
         "valve",
         r"\bt ?[&+/]? ?ps?\b|\btpr?v?\b|relief|\bsi?v\b|sicherheits(ventil|gruppe)|inlaatcombinatie|groupe de securite|"
-        r"valv\w+ de seg|valvola di sic",
+        r"valv\w+ de (seg|alivio)|valvola di sic|\bsoupape",
     ),
     (
         "rod",
         r"\banod[eo]|(?<!flame )\brod\b|opferanode|"
         r"\b(swapped|changed|switched|replaced)( the)? (mag|magnesium|alum\w*|aluminium)( rod)? (for|to|with)\b",
     ),
-    ("descale", r"descal|\bacid\b|entkalk|ontkalk|detartr|disincrost"),
+    ("descale", r"descal|\bacid\b|entkalk|ontkalk|detartr|d[ei]sincrust|disincrost"),
     ("screen", r"\bscreens?\b|sieb|inlet filter"),
-    ("element", r"\belements?\b"),
+    ("element", r"\belements?\b|\bresistenc\w+|\bresistance\b"),
     ("pressure", r"\b(static|house|water|incoming) pressure|\bpressure \d|\d ?psi static|\bstatic \d"),
     (
         "flush",
         r"\bflush|\bdrained\b|\bsediment\b|\bqts?\b|\bquarts?\b|\bbucket|\beimer\b|spulen|gespult|spulung|\bpurg|gespoeld|"
         r"vidange|rincage|speicher gereinigt|(kalk|schlamm) (entfernt|ausgeraumt)|"
-        rf"vac'?(c?ed|uumed)( out)? (the )?(tank|heater|bottom|it|\d)|{_BLOCKED}",
+        r"\b(drenad[oa]|enjuag\w+|purgad[oa]|vaciad[oa]|rince)\b|"
+        rf"vac'?(c?ed|uumed)( out)? (the )?(tank|heater|bottom|it|~?\d)|{_BLOCKED}",
     ),
     (
         "another part",
@@ -98,7 +99,7 @@ _DONE_AFTER_ALL = re.compile(
 """A clause that names nothing: what the clauses before wanted was done."""
 _CLOSING = re.compile(r"(done|did)\.?")
 """Many end a line so; of a part that was wanted it says nothing."""
-_CAME_OUT = r"\b(?:got|removed|took|out|of|about|pulled) "
+_CAME_OUT = r"\b(?:got|removed|took|out|of|about|pulled|vac'?(?:c?ed|uumed)) ~?"
 """Before pounds, which are those of a pressure, too."""
 _REMOVED = (
     (Removed.BLOCKED, _BLOCKED),
@@ -123,7 +124,11 @@ _TEXTURES = ((Texture.SAND, r"\bsand"), (Texture.FLAKES, r"\bflak|\bwhite\b|\bch
 _GRADES = (
     (RodGrade.MOSTLY_GONE, r"mostly gone|nearly gone|almost gone|wire (is |was )?(exposed|showing)"),
     (RodGrade.HALF, r"\bhalf\b|50 ?%|1/2|\bhalfte\b|\bhalb\b"),
-    (RodGrade.GONE, r"(gone )?to wire|bare wire|was (all )?wire|\bgone\b|eaten up|verbraucht|\bweg\b"),
+    (
+        RodGrade.GONE,
+        r"(gone )?to wire|bare wire|was (all )?wire|\bgone\b|eaten up|verbraucht|\bweg\b|"
+        r"\b(gast|agot)ad[oa]\b|\busee\b",
+    ),
     (RodGrade.WORN, r"\bworn\b|\bsome left"),
     (RodGrade.LIKE_NEW, r"like new|wie neu|neuwertig|\bgood\b|\bok\b|\bio\b|\bgut\b"),
 )
@@ -138,9 +143,12 @@ _NEW = (
 )
 _WELL = r"\bok\b|\bgood\b|\bfine\b|\bworks\b|\bio\b|\bgut\b|gang(bar|ig)\b|schliesst dicht|gepruft"
 _OUTCOMES = (
-    (ValveOutcome.FLOWS_AND_WEEPS, r"\b(not|won'?t|wouldn'?t) (fully )?reseat|drip|weep|leak|tropf|undicht|goutt|lekt"),
+    (
+        ValveOutcome.FLOWS_AND_WEEPS,
+        r"\b(not|won'?t|wouldn'?t) (fully )?reseat|drip|dribbl|weep|leak|tropf|undicht|goutt|lekt",
+    ),
     (ValveOutcome.NO_FLOW, r"stuck|no flow|no water|frozen|seized"),
-    (ValveOutcome.FLOWS_AND_RESEATS, rf"{_WELL}|tested|exercis|reseat"),
+    (ValveOutcome.FLOWS_AND_RESEATS, rf"{_WELL}|tested|testee?|probad[oa]|eased|exercis|reseat"),
 )
 _PINS = (
     (ExpansionTankPin.WATER, r"waterlogged|full of water|bladder|\bdead\b|\bvoll\b.*\bwasser\b"),
@@ -201,6 +209,8 @@ def _by_thing(said: str) -> dict[str, list[str]]:
     wanted, wish = list[str](), ""
     for clause in (one.strip() for one in _BETWEEN.split(said) if one and one.strip()):
         named = [thing for thing, like in _THINGS if re.search(like, clause)]
+        if not named and "descale" in about and _FLOWS.search(clause):
+            named = ["descale"]
         if "flush" in named and _OTHER_FLUSH.search(clause):
             named = ["another part"]
         things = named or last
@@ -349,7 +359,7 @@ def _litres(said: str) -> float | None:
     ways = (
         (r"(qts?|quarts?)\b", _QUART_L),
         (rf"(gal|gallons?)( of)? {_DEPOSIT}\b", _GALLON_L),
-        (rf"(l|lit(?:er|re)s?)( of)? ({_DEPOSIT}|kalk|schlamm)\b", 1.0),
+        (rf"(l|lit(?:er|re)s?|litros?)( of| de)? ({_DEPOSIT}|kalk|schlamm)\b", 1.0),
         (r"(?:buckets?|eimer)\b", _BUCKET_L),
     )
     for unit, litres in ways:

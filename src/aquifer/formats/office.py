@@ -89,7 +89,12 @@ def _sheet(lines: list[tuple[int, list[str]]]) -> Sheet:
     return Sheet(header, _lines(rest, len(header)), title)
 
 
+_AS_TEXT = re.compile(r'(?m)(^|[,;\t|])="([^"\r\n]*)"(?=[,;\t|\r]|$)')
+"""How programs keep a spreadsheet from taking a cell's figures for a number."""
+
+
 def _csv_lines(text: str) -> Iterator[tuple[int, list[str]]]:
+    text = _AS_TEXT.sub(r'\1"\2"', text)
     separator = max(_SEPARATORS, key=lambda one: _even(text, one))
     if _printed(text, separator):
         yield from _by_place(text)
@@ -267,8 +272,12 @@ def _words(cells: list[str]) -> list[str]:
 
 def _lines(lines: list[tuple[int, list[str]]], width: int) -> Iterator[tuple[int, list[str]]]:
     for number, cells in lines:
-        if any(cell.strip() for cell in cells):
+        if any(cell.strip() for cell in cells) and not all(_RULE.fullmatch(cell.strip()) for cell in cells):
             yield number, [*cells[:width], *[""] * (width - len(cells))]
+
+
+_RULE = re.compile(r"([-=_*:]{3,})?")
+"""A cell of a line that is drawn across a table."""
 
 
 def is_total(cells: list[str]) -> bool:

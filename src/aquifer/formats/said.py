@@ -16,7 +16,7 @@ _NOBODY_KNOWS = {
     "", "?", "??", "???", "-", "--", "\u2013", "\u2014", "n/a", "na", "none known", "unknown", "unk", "don't know",
     "dont know", "dk", "n/k", "nk",
     "not known", "no idea", "unbekannt", "unleserlich", "label gone", "gone", "illegible", "tbd", "keine angabe",
-    "inconnu", "inconnue", "desconocido", "onbekend", "n.v.t", "nvt", "n.v", "k.a", "k. a",
+    "inconnu", "inconnue", "desconocido", "onbekend", "n.v.t", "nvt", "n.v", "k.a", "k. a", "sans objet", "no aplica",
     "#n/a", "#ref!", "#value!", "null", "nan",
 }  # fmt: skip
 NEVER = {"never", "nie", "no", "none", "not done", "not yet", "keine", "noch nie", "jamais", "nunca", "nooit"}
@@ -49,18 +49,24 @@ _COUNT_BEHIND = re.compile(r"^(.*\d.*?) ?(?:[x×] ?([2-9])|\(x?([2-9])\))$")
 _UNIT_WORDS = {
     Quantity.VOLUME: {
         "g": "gal", "gal": "gal", "gals": "gal", "gallon": "gal", "gallons": "gal", "l": "l", "lt": "l", "ltr": "l",
-        "liter": "l", "litre": "l", "liters": "l", "litres": "l",
+        "liter": "l", "litre": "l", "liters": "l", "litres": "l", "ltrs": "l", "lts": "l", "litros": "l", "litri": "l",
+        "us gal": "gal", "us gallons": "gal", "usg": "gal",
     },
     Quantity.TEMPERATURE: {
         "f": "°f", "°f": "°f", "deg f": "°f", "degf": "°f", "fahrenheit": "°f", "c": "°c", "°c": "°c", "deg c": "°c",
         "degc": "°c", "celsius": "°c", "grad": "°c",
     },
-    Quantity.PRESSURE: {"psi": "psi", "lbs": "psi", "#": "psi", "bar": "bar", "kpa": "kpa"},
+    # A kilogram on the square centimetre is a bar but for a fiftieth.
+    Quantity.PRESSURE: {
+        "psi": "psi", "lbs": "psi", "#": "psi", "bar": "bar", "bars": "bar", "kg": "bar",
+        "kg/cm\u00b2": "bar", "kpa": "kpa",
+    },
     Quantity.HARDNESS: {
-        "gr": "gpg", "gpg": "gpg", "grains": "gpg", "grain": "gpg", "g": "gpg", "ppm": "ppm", "mg/l": "mg/l",
-        "mgl": "mg/l", "mmol/l": "mmol/l", "mmol": "mmol/l", "°dh": "°dh", "dh": "°dh", "°d": "°dh",
+        "gr": "gpg", "grs": "gpg", "gr/gal": "gpg", "gpg": "gpg", "grains": "gpg", "grain": "gpg", "g": "gpg",
+        "ppm": "ppm", "mg/l": "mg/l", "mgl": "mg/l", "mmol/l": "mmol/l", "mmol": "mmol/l",
+        "°dh": "°dh", "dh": "°dh", "°d": "°dh",
         "grad dh": "°dh", "°fh": "°fh", "fh": "°fh", "°f": "°fh", "clark": "°clark", "°clark": "°clark",
-        "deg clark": "°clark", "°e": "°clark",
+        "deg clark": "°clark", "°e": "°clark", "°th": "°fh", "th": "°fh",
     },
     Quantity.LENGTH: {
         "mm": "mm", "cm": "cm", "in": "in", "inch": "in", "inches": "in", '"': "in", "zoll": "in",

@@ -4,7 +4,7 @@ Rows are numbered as a spreadsheet shows them: the header is row 1.
 """
 
 import datetime
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, field
 
 from aquifer.formats.cells import LONGEST_CELL, BadCell, Column, Reader, Row, UnreadableTable
@@ -41,6 +41,11 @@ class Sheet:
         """On which sheet a row stands, and where on it; empty where there is but one."""
         before, name = next(((at, name) for at, name in reversed(self.parts) if at < number), (0, ""))
         return f"{name}, row {number - before}" if name else ""
+
+
+def columns_at(header: Iterable[str], matches: Mapping[str, Matched]) -> dict[int, str]:
+    """What each column of a file is in the program, by its place; of those that are anything."""
+    return {at: matches[name].column for at, name in enumerate(header) if name in matches and matches[name].column}
 
 
 def sheet_of(numbered: Iterator[tuple[int, list[str]]]) -> Sheet:

@@ -5,6 +5,7 @@ says one thing over cells that say another is not believed where something else 
 """
 
 import re
+import statistics
 from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 
@@ -52,7 +53,7 @@ def written(column: Column, name: str, units: Mapping[Quantity, Unit], cells: It
         for way in (word, column_names.UNITS.get(word, ""), f"°{word}", f"°{word}h"):
             if way in column.ways:
                 return way
-    if said_by_cells := _unit_of_cells(column, cells):
+    if said_by_cells := _unit_of_cells(column, list(cells), units):
         return said_by_cells
     for quantity in units:
         if WRITTEN.get(quantity) and list(WRITTEN[quantity]) == list(column.ways):
@@ -62,20 +63,33 @@ def written(column: Column, name: str, units: Mapping[Quantity, Unit], cells: It
     return ""
 
 
-def _unit_of_cells(column: Column, cells: Iterable[str]) -> str:
+def _unit_of_cells(column: Column, cells: list[str], units: Mapping[Quantity, Unit]) -> str:
     """The only unit that sizes of a column have behind them, where most have one: who writes it at each other tank
-    means it at the rest. Of hardness a unit stands where it is another than the rest's."""
+    means it at the rest. Of hardness a unit stands where it is another than the rest's. Figures that nobody's tank or
+    water has in the company's unit are in the other."""
+    bare = [cell for cell in cells if re.fullmatch(r"\d+(?:[.,]\d+)?", cell)]
+    middle = statistics.median(float(cell.replace(",", ".")) for cell in bare) if bare else 0.0
     if column.name == "hardness":
         # "17" beside "17 Clark" is the same water.
-        bare = {cell for cell in cells if re.fullmatch(r"\d+(?:[.,]\d+)?", cell)}
         unit_of = {re.sub(r"\D+$", "", cell): unit for cell in cells if (unit := unit_behind(cell, Quantity.HARDNESS))}
         same = {unit_of.get(cell, "") for cell in bare}
-        return same.pop() if len(same) == 1 else ""
+        if len(same) == 1 and (unit := same.pop()):
+            return unit
+        is_grains = entry.way_of(units, Quantity.HARDNESS) == "gpg"
+        other = {*unit_of.values()} or {"ppm"}
+        return other.pop() if is_grains and middle > HARDEST_GRAINS and len(other) == 1 else ""
     if column.name != "size":
         return ""
     told = [cell for cell in cells if re.search(r"\d", cell)]
-    units = [unit for cell in told if (unit := unit_behind(cell, Quantity.VOLUME))]
-    return units[0] if len({*units}) == 1 and 2 * len(units) >= len(told) and units[0] in column.ways else ""
+    behind = [unit for cell in told if (unit := unit_behind(cell, Quantity.VOLUME))]
+    if not behind and middle > LARGEST_GALLONS and entry.way_of(units, Quantity.VOLUME) == "gal":
+        return "l"
+    return behind[0] if len({*behind}) == 1 and 2 * len(behind) >= len(told) and behind[0] in column.ways else ""
+
+
+HARDEST_GRAINS, LARGEST_GALLONS = 60.0, 125.0
+"""What half of a list's waters and tanks are below if they are told in these. Assumption: a grain is 17 mg/L, and
+water of 1000 mg/L is led into no house; a house's tank has 120 gallons at most."""
 
 
 @dataclass(frozen=True)
@@ -95,6 +109,8 @@ only its cells say so. Assumption: the order is all that counts."""
 FITS, MOSTLY = 0.2, 0.5
 """Share of the cells that can be read as what a name says, below which the name is not believed where anything else is
 likelier; and above which a short or missing name is. Assumption."""
+MOST_OF_A_KIND = 9.0
+"""Heaters of one kind in a house; a larger figure is a size. Assumption."""
 ENOUGH = 3
 """Cells of which none can be what a name says, and it is nothing. Assumption."""
 BY_CELLS, BELIED = 0.8, 0.1
@@ -192,6 +208,12 @@ def _by_neighbour(table: Table, name: str, cells: list[str], before: Column | No
 def _candidates(table: Table, header: list[str], at: int, name: str, told: list[str], how: How) -> Iterator[_Candidate]:
     """All that a column may be, with its worth. Parameters: told, its cells that say anything."""
     worths: dict[str, float] = {}
+    if office_cells.kind_named(header[at]) in office_cells.kinds_named(header) and not office_cells.unkinded(
+        header[at]
+    ):
+        # "Gas" beside "Electric": whether there is one, or how large it is.
+        figures = [float(cell) for cell in told if re.fullmatch(r"\d+(\.\d+)?", cell)]
+        worths["size" if max(figures, default=0.0) > MOST_OF_A_KIND else "count"] = CALLED + 1
     for column, base in _by_its_name(table, header, at, name):
         worths.setdefault(column, base)
     if not told:
@@ -287,6 +309,7 @@ def _leaves_out(short: str, word: str) -> bool:
 def _by_cells(said: str, told: list[str]) -> Iterator[tuple[str, float]]:
     """What the cells say without a name, and how many of them do."""
     yield "kind", sum(heater_said.kind(cell) is not None for cell in told) / len(told)
+    yield "hardness", sum(bool(_HARD.match(cell)) for cell in told) / len(told)
     yield "email", sum("@" in cell for cell in told) / len(told)
     yield "well", sum(plainly(cell).partition(" ")[0] in _WATERS for cell in told) / len(told)
     if office_cells.NAMELESS.fullmatch(said):
@@ -296,6 +319,7 @@ def _by_cells(said: str, told: list[str]) -> Iterator[tuple[str, float]]:
         yield "apartment", MOSTLY + 0.1
 
 
+_HARD = re.compile(r"\d+(?:[.,]\d+)? ?(?:gpg|grains?|gr|°dh|°fh)\b", re.IGNORECASE)
 _WATERS = {"city", "well", "mains", "municipal", "muni"}
 """Where a house's water may come from, as the first word of a cell."""
 
@@ -332,9 +356,11 @@ _LOOKS = {
     "location": re.compile(r"^(?!\d+\w? [^\W\d]{2})"),
     "street": re.compile(r"[^\W\d]{2}"),
     "house_number": re.compile(r"\d"),
+    "state": re.compile(r"^[^\W\d_]{2,3}$|^[^\W\d_][^\d]{3,20}$"),
     "town": re.compile(r"^(\d{4,5} )?[^\d@]{2,}(\d{4,5}(-\d{4})?)?$"),
     "postcode": re.compile(
-        r"^([A-Z]{2} )?\d{4,5}(-\d{3,4}| ?[A-Z]{2})?$|^[A-Z]{1,2}\d[\dA-Z]? ?\d[A-Z]{2}$", re.IGNORECASE
+        r"^([A-Z]{2} )?\d{4,5}(-\d{3,4}| ?[A-Z]{2})?$|^[A-Z]{1,2}\d[\dA-Z]? ?\d[A-Z]{2}$|^[A-Z]\d[A-Z] ?\d[A-Z]\d$",
+        re.IGNORECASE,
     ),
 }
 """What such cells look like, where any text can be read as one."""

@@ -199,7 +199,10 @@ JOB_LIKE = (
     ("on", r"\b(date|day|datum|fecha|data|when|on|mo|month|monat)\b|\bcompl"),
     ("customer", r"\b(cust\w*|client\w*|name|kunde|klant|owner|who|bill|account)\b"),
     ("address", r"addr|street|strasse|\bloc\b|location|\bsite\b|property|where|direcc|indirizzo|\bobjekt"),
-    ("technician", r"\b(tech\w*|crew|plumber|monteur|engineer|emp\w*|assigned|attendees|mechanic)\b"),
+    (
+        "technician",
+        r"\b(tech\w*|tecnic\w*|intervenant|operaio|operario|uitvoerder|crew|plumber|monteur|engineer|emp\w*|assigned|attendees|mechanic)\b",
+    ),
     ("done", r"descr|narrative|work|service|\bsvc|task|what|detail|finding|befund|tatigkeit|arbeit"),
     (
         "done",
@@ -228,7 +231,7 @@ LIVES_THERE = r"\b(tenant|resident|occupant|mieter|bewohner|locataire|inquilino|
 LIKE = (
     (
         "note",
-        r"warrant|garantie|balance|owed|\b(next|due|nachste[rsn]?|prochaine?|prossim[oa]|proxim[oa]|volgende|fallig)\b|"
+        r"warrant|garantie|balance|owed|price|\b(cost|fee|charge|amount|rate|preis|prix|precio|prezzo|prijs|value)\b|\b(next|due|nachste[rsn]?|prochaine?|prossim[oa]|proxim[oa]|volgende|fallig)\b|"
         r"interval|freq|piped|anodenstrom|\bma$",
     ),
     ("email", r"e ?mail|courriel|correo"),
@@ -238,6 +241,7 @@ LIKE = (
     ("phone", r"\b(phone|ph|tel|telefon)|telefo|telemov|(contact|best) (no|num)|^call$"),
     ("first_name", r"\b(first|given)( name)?$|\b(forename|vorname|prenom|voornaam)$"),
     ("customer", r"^cust$|^(account|acct)( name)?$"),
+    ("account", r"\b(no|n|num|numero|nr|codigo|code) (de |du |del |d )?(client|cliente|abonne)\b|^folio$"),
     ("account", r"\b(acct|account|cust(omer)? (no|num|id)|kunden ?n|klant ?n)|\bref(erence)?( no)?$"),
     ("account", r"^(cust|customer|client|kunde|klant|cliente)$"),
     ("town", r"\b(city|town|plz|zip)\b.*\b(st|state|zip|ort|city|town)\b"),
@@ -246,9 +250,10 @@ LIKE = (
     ("street", r"\bstreet|strasse|\bst name\b"),
     ("town", r"\baddr\w* (city|town)\b"),
     ("state", r"\b(state|region|province)$"),
-    ("customer", r"\bowners?\b|eigentumer"),
+    ("customer", r"\bowners?\b|eigentumer|^(household|family|familie|famille|familia)$"),
     ("apartment", r"\baddr\w* ?(line )?2$"),
     ("address", r"addr|adress|\badres\b|anschrift|direccion|indirizzo|morada|objekt(?! nr)|liegenschaft"),
+    ("address", r"\b(calle|domicilio|endereco)\b|^rue\b"),
     ("address", r"(?<!\bon )\b(site|premises|property|bldg unit)\b"),
     (
         "town",
@@ -262,7 +267,7 @@ LIKE = (
     ("customer", LIVES_THERE),
     ("phone", r"\bcontact\b"),
     ("make_and_model", r"\b(make|model)\b.*\b(serial|s n)\b"),
-    ("make_and_model", r"\b(fabrikat|hersteller|marke)\b.*\btyp|\bmarque\b.*\bmod"),
+    ("make_and_model", r"\b(fabrikat|hersteller|marke)\b.*\btyp|\b(marque|marca|merk)\b.*\bmod"),
     ("make", r"\bfabrikat\b"),
     ("serial", r"serial|\b(s n|ser|s no)\b|fabr(ik|ication|icacion)? ?n|serien|\bserie\b|matricola"),
     ("installed", r"\b(mfr|mfg|mfd|manuf\w*)\b.*\b(date|yr|year)\b|\bdate of (mfr|mfg|manuf)"),
@@ -293,21 +298,24 @@ LIKE = (
     ("hardness", r"\bgr gal\b|\bhard|grain|harte|durete|durezz?a|hardheid|\bkalk\b"),
     ("pressure", r"\b(psi|prv|bar|kpa|presion|static)\b|\bpress|druck"),
     ("setpoint", r"\b(temp|set(point| at)?|t?stat|thermostat)\b|temperatu|consigne|\w*temp$|\bsoll\b|\bset ?point"),
-    ("installed", r"install|instalacion|\binst\b|\bput in|in service|\b(year|yr|age|built|annee|ano|anno|old)\b"),
+    ("installed", r"instal|\binst\b|\bput in|in service|\b(year|yr|age|built|annee|ano|anno|old)\b"),
     ("installed", r"\bcommissioned\b|\bcomm(issioning)? date\b|baujahr|bouwjaar|einbau|inbetrieb|\bfitted\b|\bmade\b"),
     ("installed", r"\b(alter|leeftijd|edad)\b|mise en service|\bpose\b|eingebaut|geplaatst|plaatsing|messa in"),
     ("installed", r"herstell(dat|jahr)|\b(mfg|mfd|manufactured|dom|ibn|montiert|new (in|since)|neu seit)\b"),
-    ("size", r"\b(size|capacit|capacidad|cap|volum|\w*inhalt|inhoud|contenance|liter|litres|lit[rt][oi]s?|galones)"),
+    (
+        "size",
+        r"\b(size|capacit|capacidad|cap|volum|\w*inhalt|inhoud|contenance|liter|litres|lt[rs]s?|lit[rt][oi]s?|galones)",
+    ),
     (
         "location",
-        r"\b(loc|where|room|standort|lage|wohnung|etage|geschoss|raum|aufstell\w*|einbauort|position|sited)|^wo$",
+        r"\b(loc|where|room|standort|ubicacion|emplacement|ubicazione|lage|wohnung|etage|geschoss|raum|aufstell\w*|einbauort|position|sited)|^wo$",
     ),
     ("address", r"\b(loc|location|where|standort)\b"),
     (
         "kind",
         r"\b(type|fuel|kind|appareil|apparecchio|tipo|wh|hws|toestel|appliance|equip(e?ment)?|equipo|aparato)\b|gerat",
     ),
-    ("kind", r"\b(heater|htr|unit|asset|system|what)\b"),
+    ("kind", r"\b(heater|htr|unit|asset|system)\b|^what$"),
     ("people", r"people|persons|personen|occup|household"),
     ("well", r"\bwell|water (source|src)|brunnen|^water$"),
     ("note", r"note|remark|comment|bemerk|notiz|memo|remarque|observa|opmerking|commentaire|anmerk|hinweis|\bnotas?\b"),
@@ -321,6 +329,7 @@ UNITS = {
     "gallon": "gal", "gallons": "gal", "litre": "l", "litres": "l", "liter": "l", "litros": "l", "litri": "l",
     "inch": "in", "inches": "in", "f": "°f", "mg": "mg/l", "mmol": "mmol/l", "grains": "gpg", "grain": "gpg",
     "th": "°fh", "clark": "°clark", "inhalt": "l", "inhoud": "l", "contenance": "l", "capienza": "l", "volumen": "l",
+    "ltr": "l", "ltrs": "l", "lts": "l", "lt": "l", "gals": "gal", "usg": "gal", "cm2": "bar",
     "old": "age", "alter": "age", "leeftijd": "age", "edad": "age",
 }  # fmt: skip
 """Words in a column's name that say its unit."""

@@ -1,8 +1,9 @@
 """A row of an office's own list, and what bears on how it is meant."""
 
 import datetime
-from collections.abc import Mapping
-from dataclasses import dataclass, field
+import re
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field, replace
 
 from aquifer.company.models import Company
 from aquifer.core.units import HardnessUnit, Quantity, System, Unit, table
@@ -19,7 +20,7 @@ BOUNDS: dict[str, tuple[Quantity, float, float]] = {
 """What can be so of a figure, in the program's unit. Assumption."""
 OF_A_HEATER = {
     "kind", "size", "setpoint", "make_and_model", "make", "model", "serial", "location", "installed", "last_flush",
-    "anode", "relief_valve",
+    "anode", "relief_valve", "count",
 }  # fmt: skip
 """Columns of which a row may have several, one for each of its heaters."""
 _MAKES_ONE = {"kind", "size", "serial", "make", "maker", "model"}
@@ -81,6 +82,27 @@ class How:
 def how(today: datetime.date) -> How:
     """As this company writes. In the US the month stands first; elsewhere the day does."""
     return How(today, Company.current().units != System.US, units_written())
+
+
+def as_written(way: How, columns: Mapping[int, str], lines: Iterable[tuple[int, list[str]]]) -> How:
+    """The same with the order of day and month that a file itself shows by figures which are no month, where most of
+    them are of one mind. Parameters: columns, what is told at each place; lines, the file's."""
+    days = [at for at, column in columns.items() if column in _OF_DAYS]
+    first = second = 0
+    for _, cells in lines:
+        for at in days:
+            for a, b in _STROKES.findall(cells[at][:200]):
+                first += int(a) > MONTHS >= int(b)
+                second += int(b) > MONTHS >= int(a)
+    if first > AGREE * second:
+        return replace(way, day_first=True)
+    return replace(way, day_first=False) if second > AGREE * first else way
+
+
+_OF_DAYS = {"installed", "last_flush", "relief_valve", "anode", "on"}
+_STROKES = re.compile(r"(?<![\d/.-])(\d{1,2})[/-](\d{1,2})[/-](?:\d{4}|\d\d)(?!\d)")
+MONTHS, AGREE = 12, 3
+"""Of a year; and how many days of one order there are to one of the other until a file is believed. Assumption."""
 
 
 def units_written() -> Mapping[Quantity, Unit]:

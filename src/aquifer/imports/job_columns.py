@@ -85,12 +85,15 @@ def _candidates(table: Table, at: int, name: str, told: list[str], register: OnR
         if column_names.NOT_YET.search(plain(name)):
             worths = {one: worth - NOT_YET for one, worth in worths.items()}
         is_remark = plain(name) in column_names.NOTES_BESIDE and shares["done"] <= UNDERSTOOD
-        if is_remark or not any(re.search(r"[^\W\d]", cell) for cell in told):
-            # A figure says nothing of what was done; and remarks that nobody understands do where nothing else does.
+        if is_remark or all(_CODE.fullmatch(cell) for cell in told):
+            # A figure or a code says nothing of what was done; remarks that nobody understands do where nothing else
+            # does.
             worths.pop("done", None)
     yield from (_Candidate(worth, at, column_name) for column_name, worth in worths.items())
 
 
+_CODE = re.compile(r"[^\W_]{0,3}[-/# ]?[\W\d]*\d[\W\d]*[^\W_]?|\W*")
+"""A number of a job or a bill, with what stands before it."""
 _STARTS_WITH_A_DAY = re.compile(
     rf"~?({DAY.pattern}|\d{{1,2}}[.-]? ?[^\W\d]{{3,9}}[.-]? ?'?(\d{{4}}|\d\d)\b|[^\W\d]{{3,9}}\.? \d{{1,2}},? \d{{4}}|"
     r"(0?[1-9]|1[0-2])/\d\d(\d\d)?( ?\(?\?\)?)?$|[^\W\d]{3,9}\.? '?\d\d(\d\d)?$)"

@@ -16,10 +16,10 @@ from aquifer.customers.models import Site
 from aquifer.formats import day_said, said
 from aquifer.formats.cells import BadCell, Cell, Column, text_up_to
 from aquifer.formats.job_text import findings
-from aquifer.formats.sheet import Matched, Sheet
+from aquifer.formats.sheet import Matched, Sheet, columns_at
 from aquifer.heaters.models import Heater
 from aquifer.imports import history, job_columns, statistics
-from aquifer.imports.entry import How, how
+from aquifer.imports.entry import How, as_written, how
 from aquifer.imports.models import RowAction
 from aquifer.imports.office_list import likeness
 from aquifer.imports.origin import NOBODY, Origin
@@ -48,12 +48,13 @@ def plan(
     table: Table, sheet: Sheet, matches: Mapping[str, Matched] | None = None, progress: Progress = nothing
 ) -> list[PlannedRow]:
     """Decide for every row what it would do: a visit with what was understood, or left out with the reason."""
-    way, given = how(timezone.localdate()), matches or {}
+    given, lines = matches or {}, list(sheet.lines)
+    way = as_written(how(timezone.localdate()), columns_at(sheet.header, given), lines)
     heaters = _Heaters()
     is_flush_said = any(match.column == "done" and job_columns.is_about(name, "flush") for name, match in given.items())
     planned = []
     visits: dict[tuple[object, ...], PlannedRow] = {}
-    for number, cells in sheet.lines:
+    for number, cells in lines:
         told: dict[str, list[str]] = {}
         for name, cell in zip(sheet.header, cells, strict=True):
             if (column := given.get(name, Matched("")).column) and cell.strip() and "\x00" not in cell:
@@ -132,7 +133,12 @@ def _decide(number: int, row: Mapping[str, str], heaters: "_Heaters", way: How) 
         return left("nobody was there, or nothing was done")
     tasks = {Task(str(one["task"])) for one in understood}
     beside = f"{text} {row.get('which', '')}"
-    heater, doubt = heaters.of(customer, address, tasks, bool(_OF_TANKLESS.search(text)), _counted(beside))
+    means = tasks, bool(_OF_TANKLESS.search(text)), _counted(beside)
+    heater, doubt = heaters.of(customer, address, *means)
+    if heater is None and not address and (parted := _NAME_AND_PLACE.fullmatch(row.get("customer", ""))):
+        customer, address = said.person(parted["name"]), parted["place"]
+        heater, doubt = heaters.of(customer, address, *means)
+        key = f"{customer} · {address}"[:200]
     if heater is None:
         return left("no such customer at this address is on record")
     understood = [_as_at(HeaterKind(heater.kind), one, text) for one in understood]
@@ -152,6 +158,12 @@ def _decide(number: int, row: Mapping[str, str], heaters: "_Heaters", way: How) 
         "findings": understood, "minutes": _taken(row.get("minutes", "")),
     }  # fmt: skip
     return PlannedRow(number, RowAction.CREATE, key, detail, values=values)
+
+
+_NAME_AND_PLACE = re.compile(
+    r"(?P<name>[^,;|@]*[^\W\d][^,;|@]*?)\s*(?:[,;|@]|\bat\b| [-–] )\s*(?P<place>.*[^\W\d]{2}.*)"
+)
+"""Who and where in one cell."""
 
 
 def _as_at(kind: HeaterKind, one: Mapping[str, Cell], text: str) -> dict[str, Cell]:
@@ -199,6 +211,7 @@ class _Heaters:
     def __init__(self) -> None:
         self._by_place: dict[tuple[str, str], list[Heater]] = {}
         self._by_name: dict[str, list[Heater]] = {}
+        self._streets: dict[int, list[str]] = {}
         self._by_start: dict[str, list[tuple[str, set[str], Heater]]] = {}
         self._by_beginning: dict[str, list[tuple[list[str], list[str], Heater]]] = {}
         sites = {site.pk: site for site in Site.objects.select_related("customer").filter(archived_at__isnull=True)}
@@ -206,6 +219,7 @@ class _Heaters:
             site = sites[heater.site_id]
             at = (said.plainly(site.customer.name), likeness(site.street, ""))
             names_of, streets = _words_of(at[0]), _words_of(at[1])
+            self._streets[heater.site_id] = streets
             for beginning in {word[:_BEGINNING] for word in names_of}:
                 self._by_beginning.setdefault(beginning, []).append((names_of, streets, heater))
             self._by_place.setdefault(at, []).append(heater)
@@ -240,11 +254,14 @@ class _Heaters:
         words, ways = _words_of(name), [word for word in _words_of(street) if len(word) > 2 or word.isdigit()]
         longest = max(words, key=len, default="")
         if len(longest) < _BEGINNING:
-            return []
+            # Too short for a beginning: the whole name, in a street that is called so.
+            known = self._by_name.get(name, []) if ways else []
+            whole = [heater for heater in known if _is_street(ways, street, self._streets[heater.site_id])]
+            return whole if len({heater.site_id for heater in whole}) == 1 else []
         alike = [
             heater
             for names, streets, heater in self._by_beginning.get(longest[:_BEGINNING], [])
-            if _all_in(words, names, in_short=bool(ways)) and all(way in streets for way in ways)
+            if _all_in(words, names, in_short=bool(ways)) and _is_street(ways, street, streets)
         ]
         return alike if len({heater.site_id for heater in alike}) == 1 else []
 
@@ -279,6 +296,16 @@ class _Heaters:
 
 _BEGINNING = 4
 """Letters of a word by which a longer one is known; a shorter may begin anybody's. Assumption."""
+
+
+_WAYS = {"st", "str", "rd", "ave", "av", "ln", "dr", "ct", "pl", "hwy", "blvd", "way", "cl", "gr", "sq", "ter", "cir"}
+"""What streets are called in short: Mill Rd is not Mill Ln."""
+
+
+def _is_street(ways: list[str], street: str, there: list[str]) -> bool:
+    """Whether an address has all words that are asked for, and is not another way of that name."""
+    asked, own = _WAYS & {*_words_of(street)}, _WAYS & {*there}
+    return all(way in there for way in ways) and (not asked or not own or bool(asked & own))
 
 
 def _words_of(text: str) -> list[str]:

@@ -6,7 +6,7 @@ from dataclasses import replace
 
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.vocabulary import values
-from aquifer.formats import said
+from aquifer.formats import heater_said, said
 from aquifer.formats.cells import BadCell, Column, measured, text_up_to, word
 from aquifer.formats.office import is_total
 from aquifer.formats.sheet import Matched, Sheet
@@ -47,13 +47,46 @@ NAMELESS = re.compile(r"column \d+")
 
 
 def unnumbered(name: str) -> str:
-    """A column's name without the number or letter of its heater."""
+    """A column's name without the number or letter of its heater, or its kind."""
+    if kind_named(name):
+        return unkinded(name)
     return " ".join(re.findall(r"[^\W_]+", said.plainly(_NUMBERED.sub(" ", name, count=1))))
+
+
+_KIND_NAMED = re.compile(
+    r"(gas|ng|lp|propane|elec(?:tric)?|electric|tankless(?: gas| electric)?|heat pump|hpwh|indirect)\b"
+    r"(?: ?(?:water )?(?:tank|heater|wh|htr|unit)\b)?[ ?():,-]*"
+    r"(?P<rest>gal(?:lon)?s?|size|capacity|litres|liters|l|yr|year|age|installed|put in|serial(?: no)?|make|model|"
+    r"location|last (?:flush|service|descale)|flushed|descaled|anode|t&p|qty|count|how many|)[ ?()]*"
+)
+
+
+def kind_named(name: str) -> str:
+    """The kind of heater that a column's name begins with, where the rest of it is something of such a heater."""
+    found = _KIND_NAMED.fullmatch(said.plainly(name))
+    return found[1] if found else ""
+
+
+def unkinded(name: str) -> str:
+    """A column's name without the kind that it begins with."""
+    found = _KIND_NAMED.fullmatch(said.plainly(name))
+    return found["rest"] if found else name
+
+
+def kinds_named(header: Iterable[str]) -> list[str]:
+    """The kinds of heaters that have columns of their own, as "Gas tank yr" and "Electric tank yr"; none where there
+    is but one."""
+    kinds = list(dict.fromkeys(kind for name in header if (kind := kind_named(name))))
+    return kinds if len(kinds) > 1 else []
 
 
 def heater_numbers(header: Iterable[str]) -> dict[str, int]:
     """Which heater of its row each column tells of, by the number or letter in its name: of "WH1 size" and "WH2 size"
-    the first and the second. One that has no fellow under another number is the first's."""
+    the first and the second. One that has no fellow under another number is the first's. Where kinds have columns of
+    their own, each is a heater."""
+    header = list(header)
+    if kinds := kinds_named(header):
+        return {name: kinds.index(kind) + 1 if (kind := kind_named(name)) else 1 for name in header}
     told = {name: _number_in(name) for name in header}
     numbers: dict[str, set[int]] = {}
     for name, number in told.items():
@@ -70,6 +103,7 @@ def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entr
     """Each row as it was understood."""
     entries: list[Entry] = []
     numbers, above = heater_numbers(sheet.header), dict[str, str]()
+    own_kinds, is_french = kinds_named(sheet.header), any(_FRENCH.search(said.plainly(name)) for name in sheet.header)
     heading: Entry | None = None
     # A list of one house says above its columns whose it is.
     of_title = _OF_WHAT.sub("", sheet.title)
@@ -78,6 +112,7 @@ def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entr
     whose = [at for at, (_, match, _) in enumerate(columns) if match.column in WHOSE]
     for number, cells in sheet.lines:
         entry = Entry(number)
+        cells = ["" if is_french and _NOT_ASKED.fullmatch(cell.strip()) else cell for cell in cells]
         is_own = any(cells[at].strip() and not is_ditto(cells[at]) for at in whose)
         others: dict[int, tuple[Entry, list[str]]] = {}
         kinds: dict[int, list[tuple[str, Matched, str]]] = {}
@@ -104,6 +139,8 @@ def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entr
                 kinds.setdefault(heater, []).append((name, match, text[:2000]))
                 continue
             _read(of, name, match, text[:2000], how)
+        if own_kinds:
+            _name_kinds(entry, others, own_kinds)
         counted = entry.said("count")
         for number_of, pieces in kinds.items():
             of = entry if number_of == 1 else others[number_of][0]
@@ -133,7 +170,24 @@ def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entr
     return entries
 
 
+def _name_kinds(entry: Entry, others: dict[int, tuple[Entry, list[str]]], kinds: list[str]) -> None:
+    """Each heater that has columns of its own is of the kind that they are called by; what the row says of its flush
+    is true of all."""
+    for number, kind in enumerate(kinds, start=1):
+        of = entry if number == 1 else others.get(number, (Entry(0), []))[0]
+        count = of.cells.pop("count", None)
+        if count != 0 and (count or of.has_heater) and (guess := heater_said.kind(kind)):
+            of.cells["kind"], of.cells["vent"] = guess.kind, guess.vent
+            of.cells |= {"count": count} if count and count > 1 else {}
+            for name in _OF_EACH - {"installed"}:
+                if name in entry.cells:
+                    of.cells.setdefault(name, entry.cells[name])
+
+
 _NOTHING = Matched("")
+_FRENCH = re.compile(r"\b(nom|ville|rue|commune|entretien|soupape|contenance|capacite|dernier|annee)\b")
+_NOT_ASKED = re.compile(r"s\. ?o\.?", re.IGNORECASE)
+"""Nothing to say, in French; elsewhere the same as above."""
 
 
 def is_ditto(cell: str) -> bool:
@@ -174,8 +228,9 @@ def _share(entry: Entry, header: Iterable[str], cells: Iterable[str], matches: M
             _own_serials(entry, cell)
         if match.column not in _OF_EACH:
             continue
-        parts = [part for part in re.split(r"\s*(?:[/;&\r\n]|\band\b)\s*", cell) if part]
-        if not all(_HAS_YEAR.search(part) for part in parts):
+        parts = [part for part in re.split(r"\s*(?:[/;&\r\n]|\band\b)\s*", cell.strip()) if part]
+        are_ages = match.written == "age" and all(re.match(r"\d{1,2}\b", part) for part in parts)
+        if not are_ages and not all(_HAS_YEAR.search(part) for part in parts):
             # The stroke of a day.
             parts = [cell]
         if len(parts) == entry.said("count") and not entry.others:

@@ -4,7 +4,7 @@ import datetime
 import re
 from collections import Counter
 from collections.abc import Iterable, Iterator, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from django.db import transaction
 from django.db.models import Model
@@ -17,11 +17,11 @@ from aquifer.customers.models import Customer, Site
 from aquifer.customers.towns import Towns
 from aquifer.formats import day_said, said
 from aquifer.formats.cells import Cell
-from aquifer.formats.sheet import Matched, Sheet
+from aquifer.formats.sheet import Matched, Sheet, columns_at
 from aquifer.heaters.models import Heater, InstallCertainty, Part, PartKind
 from aquifer.history import in_bulk
 from aquifer.imports import statistics
-from aquifer.imports.entry import Entry, How, how
+from aquifer.imports.entry import Entry, How, as_written, how
 from aquifer.imports.models import RowAction
 from aquifer.imports.office_cells import entries
 from aquifer.imports.origin import NOBODY, Origin
@@ -57,8 +57,9 @@ def plan(
 
     Parameters: decided, by number of the row, whether its customer is the one of the same name, where somebody said.
     """
-    way = how(timezone.localdate())
-    rows = entries(sheet, matches or {}, way)
+    given, lines = matches or {}, list(sheet.lines)
+    way = as_written(how(timezone.localdate()), columns_at(sheet.header, given), lines)
+    rows = entries(replace(sheet, lines=iter(lines)), given, way)
     kinds = Counter(entry.said("kind") for entry in rows if entry.said("kind"))
     usual = kinds.most_common(1)[0][0] if kinds else HeaterKind.GAS_TANK
     register = _Register(decided or {})

@@ -61,8 +61,7 @@ def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
     elif column == "last_flush":
         _read_flush(entry, name, text, how)
     elif column == "relief_valve":
-        is_proof = re.search(r"test|check|exercis|gepruft|prufung", said.plainly(name))
-        if not is_proof and (re.search(r"\d", text) or said.is_unknown(text)):
+        if not _LOOKED_AT.search(said.plainly(f"{name} {text}")) and (re.search(r"\d", text) or said.is_unknown(text)):
             cells["relief_valve"] = day_said.day(text, how.today, how.day_first)
         else:
             # How it is or was found, and not since when it is there.
@@ -98,11 +97,17 @@ def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
             raise BadCell(f"{text[:40]!r} is no {column} from {-most:g} to {most:g}")
         if at and float(at[0]):
             cells[column] = float(at[0])
+    elif column == "count" and said.plainly(text) in {*_MARKS, "n", "no", "nein", "non", "0"}:
+        # Whether there is one.
+        cells["count"] = int(said.plainly(text) in _MARKS)
     elif column == "count":
         if (number_said := said.number(text, 0, 50)) is not None:
             cells["count"] = round(number_said)
     elif column == "people":
         cells["people"] = said.number(text, 0, 10_000)
+    elif column == "anode" and _LOOKED_AT.search(said.plainly(f"{name} {text}")) and _A_DAY.search(text):
+        # When somebody looked at it, and not since when it is there.
+        entry.notes.append(f"{name}: {text}")
     elif column == "anode":
         rod, before = heater_said.rod(text, how.today, how.day_first, match.written or "mm"), entry.said("anode")
         cells["anode"] = rod.beside(before) if rod and before else rod or before
@@ -120,6 +125,15 @@ def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
             cells["maker"], _, cells["model"] = (part.strip() for part in _make(text).partition(" "))
     elif not said.is_unknown(text):
         cells[column] = text
+
+
+_LOOKED_AT = re.compile(
+    r"test|check|chk|inspect|exercis|eased|lifted|tripped|operated|gepruft|prufung|kontroll|controle|verif|revisad|probad"
+)
+"""Said of a part that was there before, and of the column of the days on which it was looked at."""
+
+
+_A_DAY = re.compile(r"\b(19|20)\d\d\b|\d[/.-]'?\d\d\b|[^\W\d]{3}[. ]+'?\d\d\b")
 
 
 def _read_expansion_tank(cells: dict[str, Cell], text: str, unit: str) -> None:
@@ -144,8 +158,10 @@ def _read_flush(entry: Entry, name: str, text: str, how: How) -> None:
     if _EVERY_YEAR.fullmatch(said.plainly(text)):
         when = day_said.When(how.today - datetime.timedelta(days=183), "estimated", 0.5)
         entry.notes.append(f"{name}: {text}")
-    elif year and said.plainly(text) in _MARKS:
+    elif year and (said.plainly(text) in _MARKS or _MARK_AMONG.fullmatch(said.plainly(text))):
         when = day_said.day(year[0], how.today, how.day_first)
+        if said.plainly(text) not in _MARKS:
+            entry.notes.append(f"{name}: {text}")
     else:
         when = _latest(text, how)
         _keep_what_is_beside(entry, name, text)
@@ -315,7 +331,8 @@ def _make(text: str) -> str:
 
 
 _SIZE_BESIDE = re.compile(
-    r"(?:\d{1,2} ?[x×] ?)?\d+(?:[.,]\d+)? ?(?:gal(?:lon)?s?|g|l|ltr|lit(?:er|re)s?)\b|\b[1-9] ?[x×] ?\d{2,3}\b",
+    r"(?:\d{1,2} ?[x×] ?)?\d+(?:[.,]\d+)? ?(?:us )?(?:gal(?:lon)?s?|g|l|ltr?s?|lit(?:er|re)s?|litros|litri)\b|"
+    r"\b[1-9] ?[x×] ?\d{2,3}\b",
     re.IGNORECASE,
 )
 
@@ -332,7 +349,7 @@ _WELL = re.compile(r"\b(well|brunnen|bore|pozzo|pozo)\b", re.IGNORECASE)
 _MANY = re.compile(
     r"^\(?([1-9])\)? ?(?:- ?(?=\d)|[x×@] ?(?=\d|[a-z])|(?=[a-z]+ \d{2,3}s\b)|"
     r"(?<!\))(?= (?:boilers?|speicher|ger[aä]te|heaters?|tanks?|units?|tankless|wall|water heaters?)\b))|"
-    r"(?:\bx ?|\(x?)([2-9])x?\)?$|\(x ?([2-9])\b[^()]*\)",
+    r"^([1-9]) ?(?:no|off)\b\.? ?(?=\d|[a-z])|(?:\bx ?|\(x?)([2-9])x?\)?$|\(x ?([2-9])\b[^()]*\)",
     re.IGNORECASE,
 )
 """How many heaters of a kind there are: "2 - 100 gal gas", "tankless x 3"."""
@@ -348,7 +365,7 @@ _YEAR_BESIDE = re.compile(r"\(?(?<![\w-])(?:(?:19[5-9]|20[0-4])\d|'\d\d)(?![\w-]
 def _read_beside_kind(entry: Entry, name: str, text: str, how: How) -> None:
     """What is said in one cell with the kind: how many, the size, the year, and whatever else as a note."""
     if many := _MANY.search(text):
-        entry.cells.setdefault("count", int(many[1] or many[2] or many[3]))
+        entry.cells.setdefault("count", int(next(filter(None, many.groups()))))
     size = _SIZE_BESIDE.search(text)
     if size and "size" not in entry.cells:
         _read_figure(entry, name, Matched("size"), size[0], how)
@@ -388,6 +405,10 @@ def _read_figure(entry: Entry, name: str, match: Matched, text: str, how: How) -
             text = text.replace(well[0], " ").strip()
         # A pump's switch has two pressures, and the house sees the higher.
         text = re.sub(r"^(\d\d) ?[/-] ?(?=\d\d\b)", "", text)
+    if column == "size" and _HEAT_INPUT.fullmatch(said.plainly(text)):
+        # What a tankless one has in place of a size.
+        entry.notes.append(f"{name}: {text}")
+        return
     if column == "size" and (watts := re.fullmatch(r"(.+?) ?/ ?\d[\d.,]* ?k?w(?:atts?)?", text, re.IGNORECASE)):
         entry.notes.append(f"{name}: {text}")
         text = watts[1]
@@ -399,9 +420,17 @@ def _read_figure(entry: Entry, name: str, match: Matched, text: str, how: How) -
         entry.cells.setdefault("softener", True)
         entry.notes.append(f"{name}: {text}")
         text = before[1]
+    if column == "hardness" and (more := _MORE_OF_WATER.fullmatch(text)):
+        entry.notes.append(f"{name}: {text}")
+        text = more[1]
     if column == "hardness" and (soft := _SOFTENER_BESIDE.search(text)):
         entry.cells.setdefault("softener", True)
         text = text.replace(soft[0], " ").strip(" ()-,")
+    if column == "hardness" and _SOFT_ALONE.fullmatch(said.plainly(text)):
+        # What the heater gets, and not what comes.
+        entry.cells.setdefault("softener", True)
+        entry.notes.append(f"{name}: {text}")
+        return
     if column == "hardness" and said.plainly(text) in _MAINS:
         entry.cells.setdefault("well", False)
         return
@@ -413,14 +442,24 @@ def _read_figure(entry: Entry, name: str, match: Matched, text: str, how: How) -
 
 
 _SOFTENER_BESIDE = re.compile(r"\b(w/|with|has) ?(a )?soft(e?ner)?\b", re.IGNORECASE)
-_SOFTENED_TO = re.compile(r"(.*\d.*?) ?(?:->|=>|\u2192) ?\d+(?:[.,]\d+)?\b.*\bsoft.*", re.IGNORECASE)
+_SOFTENED_TO = re.compile(r"(.*\d.*?)(?: raw)? ?(?:->|=>|\u2192|/) ?\d+(?:[.,]\d+)?\b.*\bsoft.*", re.IGNORECASE)
+_SOFT_ALONE = re.compile(r"(\d+([.,]\d+)? ?(gpg|gr|ppm|mg/l)? ?)?\(?(soft(ened)?|w/ ?soft(ener)?)\)?")
+_MORE_OF_WATER = re.compile(
+    r"(\d+(?:[.,]\d+)? ?(?:gpg|grains?|gr|ppm|mg/l|°? ?[df]h))(?: raw| hardness)?\s*(?:[/,;]|\b(?:and|with)\b)\s*"
+    r"(?=.*(?:fe\b|iron|mn\b|tds|ph\b|chlor|sulf|h2s)).*",
+    re.IGNORECASE,
+)
+"""A hardness, and what else was found in the water."""
 _MAINS = {"city", "mains", "municipal", "muni", "town"}
 _SETTING = re.compile(r"([A-E]|hot|warm|low|med|medium|high|vacation|pilot)( ?\([A-E]\))?", re.IGNORECASE)
 """What is marked on a control that has no degrees."""
-_SAID_BEHIND = re.compile(r"(.*\d.*?) ?\((?!(x ?)?\d).*[^\W\d].*\)")
-"""A figure with something in brackets that does not count."""
+_SAID_BEHIND = re.compile(r"(.*\d.*?) ?(?:\((?!(?:x ?)?\d).*[^\W\d].*\)| [-\u2013] [^\W\d].*)")
+"""A figure with something in brackets or behind a dash that does not count."""
+_HEAT_INPUT = re.compile(r"\d[\d,.]* ?k? ?(btuh?|mbh|kw)(/hr?)?\.?")
 _YEAR_NAMED = re.compile(r"(?<!\d)20\d\d(?!\d)")
 _MARKS = {"x", "xx", "y", "yes", "ja", "done", "ok", "1", "true", "\u2713", "\u2714"}
+_MARK_AMONG = re.compile(r"[x\u2713\u2714]( ?[,+/&]? ?[a-z]{1,3}){1,3}|([a-z]{1,3} ?[,+/&]? ?){1,3}[x\u2713\u2714]")
+"""A mark beside others, of which the list's title may say what they are."""
 _EVERY_YEAR = re.compile(
     r"(monthly|quarterly|yearly|annual(ly)?|regular(ly)?|"
     r"(every|each) (mo|month|qtr|quarter|yr|year|spring|summer|fall|autumn|winter)|"
