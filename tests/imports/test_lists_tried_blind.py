@@ -9,7 +9,7 @@ from aquifer.heaters.models import Heater
 from aquifer.imports.models import ImportRun
 from aquifer.visits.models import Finding
 from tests.imports.test_lists_read_once import read
-from tests.imports.test_office_list import brought_in, us  # noqa: F401
+from tests.imports.test_office_list import brought_in, sent, us  # noqa: F401
 
 pytestmark = pytest.mark.usefixtures("us")
 DAY = datetime.date
@@ -240,3 +240,148 @@ def test_who_has_two_houses_in_ways_of_one_name_gets_no_visit_at_the_other(peopl
 3/6/2024,Lim,Spinifex,flushed
 """, "jobs")  # fmt: skip
     assert [row.action for row in run.rows.order_by("number")] == ["left_out", "create", "left_out", "create"]
+
+
+A_ROUTE = """Rt,Stop,Name,St #,Street,Apt,City,Ph1,Ph2,Unit 1,Unit 1 Yr,Unit 1 Svc,Unit 2,Unit 2 Yr,Unit 2 Svc,H2O gpg
+4,1,BALLARD/T,1801,N FERN,,OAKUM,5550101,,G40,14,3/24,,,,24
+4,2,VANT HOFF,1809,N FERN,B,OAKUM,5550102,5550199,E50,2019,6/25,TKL-NG,22,8/25,24
+4,5,D. REYES,1822,N FERN,,OAKUM,none,,LP50,unk,nvr,,,,hard!!
+"""
+ITS_CODES = """Svc Date|Rt/Stop|Customer|Svc Code|Comments|Tech #
+03/18/24|4-1|BALLARD/T|WHF|FLSH 15 GAL MUDDY, ANODE 30% LEFT, TP STUCK-REPL|07
+06/02/25|4-2|VANT HOFF|WHF,TKD|E50 FLSH CLR; TKL DESC 1HR, SCREEN CLND|07
+"""
+
+
+def test_each_unit_of_a_route_has_its_own_service(people):
+    run, told = read(people, A_ROUTE)
+    assert columns(run)["Ph1"] == "phone" and columns(run)["Ph2"] == "second_phone"
+    brought_in(run)
+    assert heaters("kind", "last_flush_year", "flush_history") == [
+        ("gas_tank", 2024, "about"), ("electric_tank", 2025, "about"), ("gas_tankless", 2025, "about"),
+        ("gas_tank", None, "never"),
+    ]  # fmt: skip
+
+
+def test_a_line_of_a_tank_and_a_tankless_one_is_a_visit_to_each(people):
+    brought_in(read(people, A_ROUTE)[0])
+    run, told = read(people, ITS_CODES, "jobs")
+    assert told[3]["heater"] == "H-0002 and H-0003"
+    brought_in(run)
+    found = Finding.objects.order_by("heater", "task").values_list("heater__kind", "task")
+    assert list(found) == [
+        ("gas_tank", "anode_inspection"), ("gas_tank", "flush"), ("gas_tank", "relief_valve_exercise"),
+        ("gas_tank", "relief_valve_replacement"), ("electric_tank", "flush"), ("gas_tankless", "descale"),
+        ("gas_tankless", "upkeep"),
+    ]  # fmt: skip
+    # Sent again, nothing is new.
+    again = sent(people, ITS_CODES, "jobs")
+    assert {row.action for row in again.rows.all()} == {"same"}
+
+
+OF_A_HOUSE = """Liegenschaftsverwaltung Brandner - Warmwassergeräte;;;;;;;;
+Haus;Whg.;Mieter;Gerät;Liter / kW;Jahr;letzte Entk.;Anode gepr.;SG geprüft
+Uferweg 3;1. OG li;Fam. Seiler;Wandboiler E;80;2011;03.2024;03.2024 ca. 50%;ok 03.24
+Uferweg 3;DG;leer;DLE 21 kW;;2016;-;-;-
+Uferweg 5;EG;Café Anker;Gas-Standspeicher;190;Bj. 08;11.2025;11.2025 verbraucht, ersetzt;tropft
+Uferweg 5;Keller;Hausanschluss;Enthärter;;;;;
+"""
+
+
+def test_a_house_with_its_number_is_an_address_and_a_softener_no_heater(people):
+    run, told = read(people, OF_A_HOUSE)
+    assert columns(run)["Haus"] == "address" and told[6]["left out"] == "Gerät: Enthärter"
+    brought_in(run)
+    assert heaters("kind", "site__street", "last_flush_year") == [
+        ("electric_tank", "Uferweg 3", 2024), ("electric_tankless", "Uferweg 3", None), ("gas_tank", "Uferweg 5", 2025),
+    ]  # fmt: skip
+    looked, _, renewed = Heater.objects.order_by("pk")
+    assert not looked.parts.filter(kind="anode", fitted_on__isnull=False).exists()
+    assert renewed.parts.get(kind="anode").fitted_on.year == 2025
+
+
+def test_names_with_points_are_those_of_nested_fields(people):
+    run, told = read(people, """customer.full_name,customer.phones.0,service_address.line1,service_address.line2,\
+service_address.city,service_address.postal_code,equipment.type,equipment.fuel,last_visit.date,last_visit.summary
+Ivo Brandt,+1 555 555 0111,9 Quay St,,Port Elm,00711,storage,natural_gas,2025-11-02,"flush, rod 60% gone"
+null,null,11 Quay St,rear,Port Elm,00711,hybrid,electric,null,null
+""")  # fmt: skip
+    assert not unread(told)
+    brought_in(run)
+    assert heaters("kind", "site__customer__name", "site__street", "site__town", "site__postcode") == [
+        ("gas_tank", "Ivo Brandt", "9 Quay St", "Port Elm", "00711"),
+        ("heat_pump_tank", "11 Quay St rear", "11 Quay St rear", "Port Elm", "00711"),
+    ]
+
+
+def test_cards_one_under_another_are_a_table(people):
+    run, told = read(people, """Client Name: ;Adair, Colm;;
+Address: ;2 Sluice Rd, Wend 00801;;
+Heater: ;50 gal NG, 2012, S/N 12-8;;
+Last service: ;5/2025 flush;;
+;;;
+Client Name: ;Birch, Etta;;
+Address: ;4 Sluice Rd, Wend 00801;;
+Heater: ;40 gal elec, 2018;;
+""")  # fmt: skip
+    brought_in(run)
+    assert heaters("kind", "site__customer__name", "site__town", "last_flush_year") == [
+        ("gas_tank", "Colm Adair", "Wend", 2025), ("electric_tank", "Etta Birch", "Wend", None),
+    ]  # fmt: skip
+
+
+IN_GERMAN = """Wartungsliste Durchlauferhitzer & Speicher;Stand 11/26;;;;;;;;;
+Kd.-Nr.;Name;Vorname;Str. Nr.;PLZ;Ort;Gerät/Typ;Herst.-Jahr;Inhalt (l);Entk. am;Anode
+10012;Oberkofler;Jakob;Gassl 3;99871;St. Wendl;Elektro-Standspeicher Norvik 300;1998;300;14.05.2019;Mg, ern. 14.05.2019
+10013;Hotel Alpenblick GmbH;;Hauptplatz 1;99871;St. Wendl;Gas-Brennwert DLE 27 kW;11/2020;-;jährl. Okt.;entf.
+10014;Trenker;Luis;Gassl 5a;99871;St. Wendl;WP-Speicher;2022;270 L;noch nicht;Fremdstrom
+10016;Gemeindeamt;;Hauptplatz 2;99871;St. Wendl;Boiler indirekt;Bj 05;500 ltr.;9/2024;verbr. -> neu 9/24
+"""
+IN_GERMAN_DONE = """RgNr;Datum;Kd.-Nr.;Kunde;Leistung
+R-1;14.05.2019;10012;Oberkofler Jakob;Speicher entkalkt (2 Kübel Kalk), SiV gepr. i.O.
+R-3;03.09.2024;10016;Gemeinde;Boilerreinigung, viel Schlamm. Anode verbraucht - getauscht
+R-4;2.12.24;;Trenker L.;Speicher gespült
+R-5;2.12.24;10012;;Speicher gespült
+"""
+
+
+def test_a_german_list_in_short(people):
+    run, told = read(people, IN_GERMAN)
+    assert not unread(told)
+    brought_in(run)
+    assert [(kind, on.year, flush) for kind, on, flush in heaters("kind", "installed_on", "flush_history")] == [
+        ("electric_tank", 1998, "about"), ("condensing_tankless", 2020, "about"), ("heat_pump_tank", 2022, "never"),
+        ("indirect_tank", 2005, "about"),
+    ]  # fmt: skip
+    rods = [one.parts.filter(kind="anode").first() for one in Heater.objects.order_by("pk")]
+    assert (rods[0].alloy, rods[0].fitted_on) == ("magnesium", DAY(2019, 5, 14)) and rods[3].fitted_on.year == 2024
+
+
+def test_a_customer_is_known_by_number_and_by_the_first_letter_of_a_name(people):
+    brought_in(read(people, IN_GERMAN)[0])
+    run, told = read(people, IN_GERMAN_DONE, "jobs")
+    assert columns(run)["Kd.-Nr."] == "account"
+    assert [told[row].get("heater") for row in (2, 3, 4, 5)] == ["H-0001", "H-0004", "H-0003", "H-0001"]
+    assert told[2]["understood"] == "flush: heavy, 38.0; relief valve exercise: flows and reseats"
+
+
+IN_COLUMNS = """Customer Name,Svc Address,City St Zip,Home,Work,Heater Fuel,Heater Size,Heater Age,Vent,House PSI,\
+T-stat Setting,Last PM
+"LEARY, MAUDE",77 COVE RD,"SPRUCE HBR, XX 00721",555-5550171,,NAT GAS,40,13 YRS,ATMOS,85,HOT,05/25
+HARBOR INN,1 WHARF ST,"SPRUCE HBR, XX 00721",,555-5550172,LP,2 X 100,2016 & 2021,POWER,60,140/120 MIX,01/26
+"""
+ITS_VISITS = """Date,Tech,Cust,Addr,Notes
+5/14/25,R. Dow,Leary Maude,77 Cove,flushed 10 min ran clear. TP lifted & reset OK. rec expansion tank
+10/2/25,M. Ek,Leary Maude,77 Cove,drained & shut down for winter
+"""
+
+
+def test_a_pressure_of_the_house_is_no_number_of_it(people):
+    run, told = read(people, IN_COLUMNS)
+    assert not unread(told) and columns(run)["House PSI"] == "pressure"
+    brought_in(run)
+    assert heaters("site__street", "vent", "setpoint_c")[1:] == [("1 WHARF ST", "powered", 60.0)] * 2
+    assert Heater.objects.order_by("pk")[0].site.customer.phone == "555-5550171"
+    visits, said = read(people, ITS_VISITS, "jobs")
+    assert said[2]["understood"] == "flush; relief valve exercise: flows and reseats"
+    assert said[3]["understood"].startswith("not understood")

@@ -136,7 +136,8 @@ _BESIDE_A_DAY = re.compile(
     r"serviced|svcd?|"
     r"done|cleaned|last(?! y)|replaced|repl|changed|gespult|entkalkt|desc|descale|annual|pm|gewartet|gereinigt|"
     r"detartre|vidange|fait|le|limpiado|pulito|ontkalkt|vernieuwd|vervangen|"
-    r"bj|baujahr|sostituit[oa]|nieuw|nuevo|nueva|nouveau|nuovo|neu)\b[.:, ]*(in |on |le |am )?(?=\S)"
+    r"bj|baujahr|ern|erneuert|ersetzt|getauscht|sostituit[oa]|"
+    r"nieuw|nuevo|nueva|nouveau|nuovo|neu)\b[.:, ]*(in |on |le |am )?(?=\S)"
 )
 """What is said before a day of what was done on it."""
 _DONE_BEHIND = re.compile(r"(?<=\d)[ ,(-]+(ok|done|good|fl|flush(ed)?|descaled?|serviced?|svc|pm|fine|ja|yes)[ .!)]*$")

@@ -32,7 +32,9 @@ _GAS = {"ng", "lp", "lpg", "propane", "natural", "nat", "gaz"}
 _GLUED_E = re.compile(
     r"(^|\d ?-?)e\b|\be[- ](?:speicher|boiler|standspeicher|wandspeicher|dle\b|durchlauf)|"
     r"\d ?(?:g|gal|gallons?|l|ltr|lit(?:er|re)s?)[. ]+e\b|\be ?-?\d\d\d?\b|kleinspeicher|immersion|"
-    r"wandspeicher|zweikreis|2-kreis|\bclose-?in\b|resisten[cz]|heizstab|untertisch|\but-?speicher|"
+    r"wandspeicher|wandboiler|\w*(?:boiler|speicher)[ ,-]+e\b|"
+    r"zweikreis|2-kreis|\bclose-?in\b|resisten[cz]|heizstab|untertisch|"
+    r"\but-?speicher|"
     r"steatite|blindee?\b"
 )
 _GLUED_GAS = re.compile(r"^g$|\b(g|ng|lp) ?-?\d\d\d?\b")
@@ -88,7 +90,7 @@ _OF_KINDS = _ELECTRIC | {
     "hybrid", "wp", "tkls", "tl", "indirect", "indirekt", "boiler", "kessel", "tank", "heater", "water", "wh", "rv",
     "storage", "speicher", "type", "durchlauferhitzer", "brennwert", "warmepumpe", "camper", "motorhome", "vehicle",
     "boat", "instant", "240", "240v", "reservoir", "deposito", "tanque", "sin", "sans", "electrique", "electrico",
-    "gaz", "naturel", "atm", "us",
+    "gaz", "naturel", "atm", "atmos", "chim", "chimney", "us",
 }  # fmt: skip
 
 
@@ -110,7 +112,7 @@ _CHANGED = re.compile(
 
 
 _GONE_THEN = re.compile(
-    r"^(verbraucht|used up|gone|eaten|spent|aufgebraucht|gastado|esaurito|epuisee?)\W+"
+    r"^(verbr(aucht)?|used up|gone|eaten|spent|aufgebraucht|gastado|esaurito|epuisee?)\W+"
     r"(?=(replaced|repl|new|changed|neu|ersetzt|changee?)\b.*\d)"
 )
 """What was found of the old one, before what is said of the new one."""
@@ -171,5 +173,5 @@ def rod(text: str, today: datetime.date, day_first: bool, unit: str) -> RodSaid 
         raise BadCell(f"{text[:40]!r} says nothing known of a rod")
     word = found_alloy[1]
     metal = Alloy.MAGNESIUM if word.startswith("m") else Alloy.ALUMINIUM_ZINC if "z" in word else Alloy.ALUMINIUM
-    rest = said[found_alloy.end() :].strip(" ,")
+    rest = _CHANGED.sub("", said[found_alloy.end() :].strip(" ,"))
     return RodSaid(metal, day(rest, today, day_first).on if rest else None)

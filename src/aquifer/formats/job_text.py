@@ -46,14 +46,15 @@ _THINGS = (
         r"\banod[eo]|(?<!flame )\brod\b|opferanode|"
         r"\b(swapped|changed|switched|replaced)( the)? (mag|magnesium|alum\w*|aluminium)( rod)? (for|to|with)\b",
     ),
-    ("descale", r"descal|\bacid\b|entkalk|ontkalk|detartr|d[ei]sincrust|disincrost"),
+    ("descale", r"descal|\bdesc\b|\bacid\b|entkalk|ontkalk|detartr|d[ei]sincrust|disincrost"),
     ("screen", r"\bscreens?\b|sieb|inlet filter"),
     ("element", r"\belements?\b|\bresistenc\w+|\bresistance\b"),
     ("pressure", r"\b(static|house|water|incoming) pressure|\bpressure \d|\d ?psi static|\bstatic \d"),
     (
         "flush",
-        r"\bflush|\bdrained\b|\bsediment\b|\bqts?\b|\bquarts?\b|\bbucket|\beimer\b|spulen|gespult|spulung|\bpurg|gespoeld|"
+        r"\bflu?sh|\bdrained\b|\bsediment\b|\bqts?\b|\bquarts?\b|\bbucket|\beimer\b|\bkubel\b|spulen|gespult|spulung|\bpurg|gespoeld|"
         r"vidange|rincage|speicher gereinigt|(kalk|schlamm) (entfernt|ausgeraumt)|"
+        r"(boiler|speicher|kessel)reinigung|entschlamm|"
         r"\b(drenad[oa]|enjuag\w+|purgad[oa]|vaciad[oa]|rince)\b|"
         rf"vac'?(c?ed|uumed)( out)? (the )?(tank|heater|bottom|it|~?\d)|{_BLOCKED}",
     ),
@@ -70,7 +71,8 @@ _BETWEEN = re.compile(
     r"\b(?:and|und|but|however|aber)\b"
 )
 _NOT_DONE = re.compile(
-    r"\b(recommend\w*|suggest\w*|needs?|needed|quoted?|due for|next (time|visit|year|spring|fall)|will|should|advised?|"
+    r"\b(recommend\w*|rec|rec'?d|suggest\w*|needs?|needed|quoted?|due for|"
+    r"next (time|visit|year|spring|fall)|will|should|advised?|"
     r"wants?|schedul\w*|order(ed)?|declin\w*|refus\w*|skip\w*|postponed|"
     r"(did not|didn'?t|could ?n[o']t|couldn'?t|can'?t|cannot|unable to|no) "
     r"(get|do|flush|test|lift|try|pull|remove|check|drain|descale|open|exercise|operate|touch|replace|change)\w*|"
@@ -87,6 +89,7 @@ _NOT_DONE = re.compile(
 _OFFER = re.compile(r"(quote|quotation|estimate|proposal|bid|angebot|devis|offerte|preventivo|presupuesto)\b")
 """How a line begins that says what could be done."""
 _OTHER_FLUSH = re.compile(
+    r"winteri[sz]|for (the )?winter|shut ?down|freeze|"
     r"toilet|urinal|flush ?valve|flushometer|power flush|heating (system|loop)|radiator|sewer|main line"
 )
 """What is flushed, too, and is no heater."""
@@ -105,7 +108,7 @@ _REMOVED = (
     (Removed.BLOCKED, _BLOCKED),
     (
         Removed.HEAVY,
-        r"\blots\b|\bheavy|\bfull of\b|\bloaded|half (a )?bucket|1/2 bucket|bucket|eimer|viel\b|"
+        r"\blots\b|\bheavy|\bfull of\b|\bloaded|half (a )?bucket|1/2 bucket|bucket|eimer|kubel|viel\b|"
         rf"{_CAME_OUT}\d{{2,3}} ?(lbs?|pounds)\b(?! pressure)|\b([4-9]|\d\d) ?kg\b",
     ),
     (
@@ -137,7 +140,7 @@ _LEFT = re.compile(
     r"(gone|used|consumed|worn|eaten|left|remain\w*|good|verbraucht|aufgebraucht|weg|ubrig|rest)"
 )
 _NEW = (
-    r"(?<!like )\bnew\b|\breplaced\b|\binstalled\b|\bswapped\b|\bchanged\b|\bput in\b|"
+    r"(?<!like )\bnew\b|\breplaced\b|\brepl(d|'d)\b|\brepl\.?$|\binstalled\b|\bswapped\b|\bchanged\b|\bput in\b|"
     r"(?<!wie )\bneue?[rs]?\b|erneuert|ersetzt|getauscht|"
     r"vervangen|vernieuwd|\bchangee?\b|remplacee?|\bse cambio\b|\bcambiad[ao]\b|sostituit[ao]"
 )
@@ -148,7 +151,7 @@ _OUTCOMES = (
         r"\b(not|won'?t|wouldn'?t) (fully )?reseat|drip|dribbl|weep|leak|tropf|undicht|goutt|lekt",
     ),
     (ValveOutcome.NO_FLOW, r"stuck|no flow|no water|frozen|seized"),
-    (ValveOutcome.FLOWS_AND_RESEATS, rf"{_WELL}|tested|testee?|probad[oa]|eased|exercis|reseat"),
+    (ValveOutcome.FLOWS_AND_RESEATS, rf"{_WELL}|tested|testee?|probad[oa]|eased|lifted|exercis|reseat"),
 )
 _PINS = (
     (ExpansionTankPin.WATER, r"waterlogged|full of water|bladder|\bdead\b|\bvoll\b.*\bwasser\b"),
@@ -170,7 +173,7 @@ _WELL_ALONE = _alone(
 )
 """A clause that names nothing and says of the thing before it that it is well, and no more."""
 _NEW_ALONE = _alone(
-    r"replaced?|installed|swapped|changed|renewed|new|neue?[nrs]?|erneuert|ersetzt|getauscht|gewechselt|vervangen|"
+    r"replaced?|repl'?d?|installed|swapped|changed|renewed|new|neue?[nrs]?|erneuert|ersetzt|getauscht|gewechselt|vervangen|"
     r"vernieuwd|changee?|remplacee?|se|cambio|cambiad[ao]|sostituit[ao]|ones?|it|that|them|both|all|in|with|w/|for|a|an|"
     r"the|put|same|again|today|day|visit|trip|spot|on|size|part|unit|rod|valve|mag(?:nesium)?|alu?|alum\w*|zinc|al/zn|"
     r"alum?/zinc|powered|also|was|were|been|had|to|so|we|too|under|warranty|then|old|out|is|now|auch|gleich|daher|wurde|"
@@ -246,7 +249,10 @@ def _is_done_after_all(clause: str, wanted: list[str]) -> bool:
 
 
 def _flush(said: str, used: str) -> list[Understood]:
-    if not re.search(r"\bflush|\bdrained", said) and re.search(
+    if _OTHER_FLUSH.search(said) and not re.search(r"\bflu?sh", said):
+        # Drained for the winter.
+        return []
+    if not re.search(r"\bflu?sh|\bdrained", said) and re.search(
         r"\d ?(in|inch|inches|\"|mm|cm)\b|\b\w+ed in sediment|\b(no|0|zero) (sediment|scale|sand)\b", said
     ):
         # A depth that was looked at, what stood in it, or that there is none.
@@ -360,7 +366,7 @@ def _litres(said: str) -> float | None:
         (r"(qts?|quarts?)\b", _QUART_L),
         (rf"(gal|gallons?)( of)? {_DEPOSIT}\b", _GALLON_L),
         (rf"(l|lit(?:er|re)s?|litros?)( of| de)? ({_DEPOSIT}|kalk|schlamm)\b", 1.0),
-        (r"(?:buckets?|eimer)\b", _BUCKET_L),
+        (r"(?:buckets?|eimer|kubel)\b", _BUCKET_L),
     )
     for unit, litres in ways:
         if found := re.search(number + unit, said):

@@ -75,6 +75,7 @@ def _sheet(lines: list[tuple[int, list[str]]]) -> Sheet:
         raise UnreadableTable("The file is empty: there is no row with more than one cell.")
     if len(lines) > MOST_ROWS:
         raise UnreadableTable(f"The file has more than {MOST_ROWS} rows. Split it.")
+    lines = _of_cards(lines)
     at = _header_of(lines)
     alone = ([cell.strip() for cell in cells if cell.strip()] for _, cells in lines[:at])
     title = next((cells[0] for cells in alone if len(cells) == 1), "")[:160]
@@ -105,6 +106,30 @@ def _csv_lines(text: str) -> Iterator[tuple[int, list[str]]]:
         yield from enumerate(rows, start=1)
     except csv.Error as error:
         raise UnreadableTable(f"The list cannot be read as CSV: {error}.") from None
+
+
+_LABEL = re.compile(r"[^\W\d][^:;\d]{0,38}:")
+"""A name with a colon, as a card has it before what it tells."""
+_OF_A_CARD = 0.8
+"""Share of the rows that have such a name, above which a file is cards. Assumption."""
+
+
+def _of_cards(lines: list[tuple[int, list[str]]]) -> list[tuple[int, list[str]]]:
+    """The lines of a file that has each customer as a card, a name and what it tells in each row, as a table with a row
+    for each card; any other file as it is."""
+    told = [(number, [cell.strip() for cell in cells if cell.strip()]) for number, cells in lines]
+    told = [(number, cells) for number, cells in told if cells]
+    rows = [(number, cells[0].rstrip(":"), cells[1:]) for number, cells in told if _LABEL.fullmatch(cells[0])]
+    names = list(dict.fromkeys(name for _, name, _ in rows))
+    if len(names) < 2 or len(rows) < _OF_A_CARD * len(told) or len(rows) < 2 * len(names) - 1:
+        return lines
+    cards: list[tuple[int, dict[str, str]]] = []
+    for number, name, values in rows:
+        if not cards or name in cards[-1][1]:
+            cards.append((number, {}))
+        cards[-1][1][name] = "; ".join(values)
+    first = rows[0][0]
+    return [(first, names), *((number, [card.get(name, "") for name in names]) for number, card in cards)]
 
 
 _GAP = re.compile(r"(?<=\S) {2,}(?=\S)")

@@ -16,10 +16,25 @@ _NOBODY_KNOWS = {
     "", "?", "??", "???", "-", "--", "\u2013", "\u2014", "n/a", "na", "none known", "unknown", "unk", "don't know",
     "dont know", "dk", "n/k", "nk",
     "not known", "no idea", "unbekannt", "unleserlich", "label gone", "gone", "illegible", "tbd", "keine angabe",
+    "entf", "entfallt", "nicht vorhanden",
     "inconnu", "inconnue", "desconocido", "onbekend", "n.v.t", "nvt", "n.v", "k.a", "k. a", "sans objet", "no aplica",
     "#n/a", "#ref!", "#value!", "null", "nan",
 }  # fmt: skip
-NEVER = {"never", "nie", "no", "none", "not done", "not yet", "keine", "noch nie", "jamais", "nunca", "nooit"}
+NEVER = {
+    "never",
+    "nvr",
+    "nie",
+    "no",
+    "none",
+    "not done",
+    "not yet",
+    "keine",
+    "noch nie",
+    "noch nicht",
+    "jamais",
+    "nunca",
+    "nooit",
+}
 _YES = {
     "y", "yes", "ja", "j", "x", "true", "1", "installed", "fitted", "eingebaut", "vorhanden", "has one", "whole house",
     "oui", "si",

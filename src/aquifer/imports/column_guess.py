@@ -43,7 +43,15 @@ def by_name(table: Table, name: str) -> Column | None:
         ):
             return column
     without_unit = " ".join(word for word in said.split() if word not in column_names.UNIT_WORDS)
-    return by_name(table, without_unit) if without_unit and without_unit != said else None
+    if not without_unit or without_unit == said:
+        return None
+    # "House psi" is no number of a house: what has no units is not told in one.
+    found = by_name(table, without_unit)
+    return found if found and (found.ways or found.name in _TOLD_IN_UNITS) else None
+
+
+_TOLD_IN_UNITS = {"installed", "anode", "expansion_tank", "kind", "input_kw"}
+"""Columns that know no units of their own, or others, and whose names may have one."""
 
 
 def written(column: Column, name: str, units: Mapping[Quantity, Unit], cells: Iterable[str] = ()) -> str:
@@ -355,7 +363,7 @@ _LOOKS = {
     "address": re.compile(r"(?=.*[^\W\d]{2})(?=.*(\d|,))|\w+ \w+"),
     "location": re.compile(r"^(?!\d+\w? [^\W\d]{2})"),
     "street": re.compile(r"[^\W\d]{2}"),
-    "house_number": re.compile(r"\d"),
+    "house_number": re.compile(r"^(?!.*[^\W\d]{4}).*\d"),
     "state": re.compile(r"^[^\W\d_]{2,3}$|^[^\W\d_][^\d]{3,20}$"),
     "town": re.compile(r"^(\d{4,5} )?[^\d@]{2,}(\d{4,5}(-\d{4})?)?$"),
     "postcode": re.compile(

@@ -195,6 +195,7 @@ JOB_NAMES = {
 """In a job book."""
 JOB_LIKE = (
     ("done", r"\bsediment\b"),
+    ("account", r"^(kd|kunden|cust(omer)?|client) ?(no|nr|num(ber)?|id)$|^(acct|account)( no| number)?$|^folio$"),
     ("note", r"\b(no|nr|number|num|qty|hrs|hours|amt|amount|rate|price|total|cost|betrag|time|code|id|wo|auftrag)$"),
     ("on", r"\b(date|day|datum|fecha|data|when|on|mo|month|monat)\b|\bcompl"),
     ("customer", r"\b(cust\w*|client\w*|name|kunde|klant|owner|who|bill|account)\b"),
@@ -224,18 +225,24 @@ NOT_DONE = {
 """Said of a thing that a column names."""
 NOTES_BESIDE = ("notes", "details", "description")
 """Say what was done where nothing else does, and else what the office noted."""
-LETTERS_GO = r"\b(mailing|billing|postal|invoice|correspondence)\b|rechnungs|facturation"
+LETTERS_GO = r"\b(mailing|billing|postal(?! code)|invoice|correspondence)\b|rechnungs|facturation"
 """Of an address: where letters go, and no heater stands."""
 LIVES_THERE = r"\b(tenant|resident|occupant|mieter|bewohner|locataire|inquilino|huurder|contact)"
 """Who is to be met in a house, which may be another's."""
 LIKE = (
+    ("note", r"\b(summary|result|findings?|notes?|comments?)$"),
     (
         "note",
         r"warrant|garantie|balance|owed|price|\b(cost|fee|charge|amount|rate|preis|prix|precio|prezzo|prijs|value)\b|\b(next|due|nachste[rsn]?|prochaine?|prossim[oa]|proxim[oa]|volgende|fallig)\b|"
         r"interval|freq|piped|anodenstrom|\bma$",
     ),
     ("email", r"e ?mail|courriel|correo"),
-    ("second_phone", r"cell|mobile|mobil|\bmob\b|handy|\b(gsm|natel)\b|phone 2|2nd ph|alt ph|\btel 2|portable|celular"),
+    ("phone", r"\b(ph|phone|tel) ?1$|^(home|work|office|daytime|evening|privat|geschaft)$"),
+    (
+        "second_phone",
+        r"\b(ph|tel) ?2$|cell|mobile|mobil|\bmob\b|handy|\b(gsm|natel)\b|phone 2|2nd ph|alt ph|\btel 2|"
+        r"portable|celular",
+    ),
     ("latitude", r"\blat(itude)?$|breitengrad"),
     ("longitude", r"\b(lon|lng|long)(itude)?$|langengrad"),
     ("phone", r"\b(phone|ph|tel|telefon)|telefo|telemov|(contact|best) (no|num)|^call$"),
@@ -246,14 +253,15 @@ LIKE = (
     ("account", r"^(cust|customer|client|kunde|klant|cliente)$"),
     ("town", r"\b(city|town|plz|zip)\b.*\b(st|state|zip|ort|city|town)\b"),
     ("postcode", r"\b(zip|postal|plz|c ?p|p ?code|cap)\b|\bpostal|postleit|post ?code"),
+    ("town", r"\baddr\w* (city|town)$"),
     ("address", r"\b(street|addr\w*)\b.*\b(city|town|ort)\b"),
     ("street", r"\bstreet|strasse|\bst name\b"),
     ("town", r"\baddr\w* (city|town)\b"),
     ("state", r"\b(state|region|province)$"),
     ("customer", r"\bowners?\b|eigentumer|^(household|family|familie|famille|familia)$"),
-    ("apartment", r"\baddr\w* ?(line )?2$"),
+    ("apartment", r"\baddr\w* ?(line ?)?2$"),
     ("address", r"addr|adress|\badres\b|anschrift|direccion|indirizzo|morada|objekt(?! nr)|liegenschaft"),
-    ("address", r"\b(calle|domicilio|endereco)\b|^rue\b"),
+    ("address", r"\b(calle|domicilio|endereco)\b|^rue\b|^(haus|gebaude|immeuble)$"),
     ("address", r"(?<!\bon )\b(site|premises|property|bldg unit)\b"),
     (
         "town",
@@ -281,7 +289,7 @@ LIKE = (
         "last_flush",
         r"flush|\bdrain(ed)?( down)?$|last (completed )?(pm|svc|serv|maint|visit)|"
         r"letzter? service|\b(svc|service|pm|maint\w*) (hist\w*|log|dates?)$|^done$|"
-        r"descal|wartung|entkalk|entretien|vidange|onderhoud",
+        r"descal|wartung|entkalk|\bentk\b|entretien|vidange|onderhoud",
     ),
     ("last_flush", r"mantenimiento|manutenzione|manutencao|(ultimo|dernier) (servicio|service)|\bserviced\b"),
     ("last_flush", r"\b(prev(ious)?|prior) (service|svc|pm|flush|visit|maint\w*)|\bgewartet\b|\bgereinigt\b"),
@@ -291,7 +299,7 @@ LIKE = (
         r"detartr|ontkalk|limpieza|pulizia|\b(derniere?|ultim[ao]|laatste|letzter?) (visite|revision|visita|beurt|kd)",
     ),
     ("last_flush", r"kundendienst|\bman?tt?o\b"),
-    ("last_flush", r"\blast( done| visit| date| time)?$"),
+    ("last_flush", r"\blast( done| visit| date| time)?$|(?<!\bin )\b(svc|service|pm|maint)$"),
     ("anode", r"anode|anodo|\brod\b|\bvarilla\b"),
     ("softener", r"soft|entharter|enthartung|adoucisseur|descalcificador|ablandador|ontharder"),
     ("hardness", r"^th\b"),
@@ -301,7 +309,11 @@ LIKE = (
     ("installed", r"instal|\binst\b|\bput in|in service|\b(year|yr|age|built|annee|ano|anno|old)\b"),
     ("installed", r"\bcommissioned\b|\bcomm(issioning)? date\b|baujahr|bouwjaar|einbau|inbetrieb|\bfitted\b|\bmade\b"),
     ("installed", r"\b(alter|leeftijd|edad)\b|mise en service|\bpose\b|eingebaut|geplaatst|plaatsing|messa in"),
-    ("installed", r"herstell(dat|jahr)|\b(mfg|mfd|manufactured|dom|ibn|montiert|new (in|since)|neu seit)\b"),
+    (
+        "installed",
+        r"herst\w* ?(dat|jahr)|\b(bau|fabr\w*)? ?jahr$|"
+        r"\b(mfg|mfd|manufactured|dom|ibn|montiert|new (in|since)|neu seit)\b",
+    ),
     (
         "size",
         r"\b(size|capacit|capacidad|cap|volum|\w*inhalt|inhoud|contenance|liter|litres|lt[rs]s?|lit[rt][oi]s?|galones)",
@@ -315,7 +327,7 @@ LIKE = (
         "kind",
         r"\b(type|fuel|kind|appareil|apparecchio|tipo|wh|hws|toestel|appliance|equip(e?ment)?|equipo|aparato)\b|gerat",
     ),
-    ("kind", r"\b(heater|htr|unit|asset|system)\b|^what$"),
+    ("kind", r"\b(heater|htr|unit|asset|system)\b|^what$|^(vent|flue)( type|ing)?$"),
     ("people", r"people|persons|personen|occup|household"),
     ("well", r"\bwell|water (source|src)|brunnen|^water$"),
     ("note", r"note|remark|comment|bemerk|notiz|memo|remarque|observa|opmerking|commentaire|anmerk|hinweis|\bnotas?\b"),

@@ -3,7 +3,7 @@
 import datetime
 import re
 import uuid
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 
 from django.db import transaction
 from django.utils import timezone
@@ -27,7 +27,7 @@ from aquifer.imports.plan import PlannedRow, Progress, nothing
 from aquifer.imports.tables import MOST_MINUTES, Table
 from aquifer.visits.models import Finding, Visit
 
-_OF_TANKLESS = re.compile(r"tankless|on demand|durchlauf|\btl\b", re.IGNORECASE)
+_OF_TANKLESS = re.compile(r"tankless|on demand|durchlauf|\b(tl|tkls?|tnkls?|dle)\b", re.IGNORECASE)
 _NOT_THERE = re.compile(
     r"(?:^|; )(no show|no access|not home|no one home|nobody home|resched\w*|(customer )?cancel\w*|"
     r"nicht angetroffen)\b"
@@ -38,7 +38,7 @@ _TANKLESS = {Task.DESCALE, Task.UPKEEP}
 
 def jobs_table() -> Table:
     """The columns that such a book may have."""
-    names = ("on", "customer", "address", "technician", "done", "parts", "minutes")
+    names = ("on", "account", "customer", "address", "technician", "done", "parts", "minutes")
     needed = ("on", "done")
     columns = [Column(name, text_up_to(2000), required=name in needed, many=name == "done") for name in names]
     return Table("jobs", Finding, "", [*columns, Column("note", text_up_to(2000), many=True)])
@@ -100,17 +100,24 @@ _HAS_DAY = re.compile(r"\d+\W+(\d+|[^\W\d]+)\W+\d|[^\W\d]{3,}\W+\d+\w*\W+\d{4}|^
 def _join(first: PlannedRow, more: PlannedRow) -> None:
     """A further line of the same visit, as bills have one for each thing that they count: it stands with the first."""
     own, beside = first.values, more.values
-    for one in beside["findings"]:
-        same = next((of for of in own["findings"] if all(of.get(by) == one.get(by) for by in ("task", "item"))), None)
-        if same is None:
-            own["findings"].append(one)
-        else:
-            same |= {name: value for name, value in one.items() if name not in same}
+    own["findings"] = _once([*own["findings"], *beside["findings"]])
     if beside["note"] not in own["note"]:
         own["note"] = f"{own['note']}; {beside['note']}"[:500]
     own["minutes"] = max((taken for taken in (own["minutes"], beside["minutes"]) if taken), default=None)
     beside["visit"] = own["visit"]
     more.detail["the same visit as"] = f"row {first.number}"
+
+
+def _once(understood: Iterable[dict[str, Cell]]) -> list[dict[str, Cell]]:
+    """What is said twice of one thing, as once with all of it."""
+    found: list[dict[str, Cell]] = []
+    for one in understood:
+        same = next((of for of in found if all(of.get(by) == one.get(by) for by in ("task", "item"))), None)
+        if same is None:
+            found.append({**one})
+        else:
+            same |= {name: value for name, value in one.items() if name not in same}
+    return found
 
 
 def _decide(number: int, row: Mapping[str, str], heaters: "_Heaters", way: How) -> PlannedRow:
@@ -135,29 +142,57 @@ def _decide(number: int, row: Mapping[str, str], heaters: "_Heaters", way: How) 
     beside = f"{text} {row.get('which', '')}"
     means = tasks, bool(_OF_TANKLESS.search(text)), _counted(beside)
     heater, doubt = heaters.of(customer, address, *means)
+    if heater is None:
+        heater, doubt = heaters.of_account(row.get("account", ""), *means)
     if heater is None and not address and (parted := _NAME_AND_PLACE.fullmatch(row.get("customer", ""))):
         customer, address = said.person(parted["name"]), parted["place"]
         heater, doubt = heaters.of(customer, address, *means)
         key = f"{customer} · {address}"[:200]
     if heater is None:
         return left("no such customer at this address is on record")
-    understood = [_as_at(HeaterKind(heater.kind), one, text) for one in understood]
+    beside_it = None
+    if tasks & _TANKS and Task.DESCALE in tasks:
+        heater, beside_it = _both(heaters, customer, address, tasks) or (heater, None)
+    of_other = [one for one in understood if beside_it and Task(str(one["task"])) in _TANKLESS]
+    understood = _once(_as_at(HeaterKind(heater.kind), one, text) for one in understood if one not in of_other)
     margin = datetime.timedelta(days=DAYS_PER_YEAR * ((heater.install_margin_years or 0) + (when.margin_years or 0)))
     if heater.installed_on and when.on < heater.installed_on - margin:
         return left(f"it is before {heater.tag} was put in")
-    words = [_words(one) for one in understood] or ["not understood: it stays as a note"]
-    detail = {"heater": heater.tag, "on": str(when.on), "understood": "; ".join(words), "said": text}
+    words = [_words(one) for one in (*understood, *of_other)] or ["not understood: it stays as a note"]
+    tags = " and ".join(one.tag for one in (heater, beside_it) if one)
+    detail = {"heater": tags, "on": str(when.on), "understood": "; ".join(words), "said": text}
     if when.certainty == "estimated":
         detail["on"] = f"about {when.on.year}"
     if doubt:
         detail["which heater"] = doubt
-    visit = uuid.uuid5(history.NAMESPACE, f"job {heater.pk} {when.on} {text}")
-    values = {
-        "visit": visit, "heater": heater.pk, "on": when.on, "technician": row.get("technician", "")[:80],
-        "note": "; ".join(part for part in (text, row.get("parts", ""), row.get("note", "")) if part)[:500],
-        "findings": understood, "minutes": _taken(row.get("minutes", "")),
-    }  # fmt: skip
+    values = _visit(heater, when.on, text, row, understood)
+    if beside_it:
+        # How long they were there is told once.
+        values["also"] = {**_visit(beside_it, when.on, text, row, of_other), "minutes": None}
     return PlannedRow(number, RowAction.CREATE, key, detail, values=values)
+
+
+def _visit(
+    heater: Heater, on: datetime.date, text: str, row: Mapping[str, str], understood: list[dict[str, Cell]]
+) -> dict[str, Cell]:
+    return {
+        "visit": uuid.uuid5(history.NAMESPACE, f"job {heater.pk} {on} {text}"),
+        "heater": heater.pk,
+        "on": on,
+        "technician": row.get("technician", "")[:80],
+        "note": "; ".join(part for part in (text, row.get("parts", ""), row.get("note", "")) if part)[:500],
+        "findings": understood,
+        "minutes": _taken(row.get("minutes", "")),
+    }
+
+
+def _both(heaters: "_Heaters", customer: str, address: str, tasks: set[Task]) -> tuple[Heater, Heater] | None:
+    """The tank and the tankless one of a house of which a line says that one was flushed and the other descaled."""
+    tank, _ = heaters.of(customer, address, tasks & _TANKS, says_tankless=False)
+    other, _ = heaters.of(customer, address, {Task.DESCALE}, says_tankless=True)
+    if tank and other and HeaterKind(tank.kind).is_tank and not HeaterKind(other.kind).is_tank:
+        return tank, other
+    return None
 
 
 _NAME_AND_PLACE = re.compile(
@@ -211,6 +246,7 @@ class _Heaters:
     def __init__(self) -> None:
         self._by_place: dict[tuple[str, str], list[Heater]] = {}
         self._by_name: dict[str, list[Heater]] = {}
+        self._by_code: dict[str, list[Heater]] = {}
         self._streets: dict[int, list[str]] = {}
         self._by_start: dict[str, list[tuple[str, set[str], Heater]]] = {}
         self._by_beginning: dict[str, list[tuple[list[str], list[str], Heater]]] = {}
@@ -220,6 +256,7 @@ class _Heaters:
             at = (said.plainly(site.customer.name), likeness(site.street, ""))
             names_of, streets = _words_of(at[0]), _words_of(at[1])
             self._streets[heater.site_id] = streets
+            self._by_code.setdefault(said.plainly(site.customer.code), []).append(heater)
             for beginning in {word[:_BEGINNING] for word in names_of}:
                 self._by_beginning.setdefault(beginning, []).append((names_of, streets, heater))
             self._by_place.setdefault(at, []).append(heater)
@@ -228,6 +265,15 @@ class _Heaters:
             self._by_start.setdefault(_start(at[1]), []).append((at[1], names, heater))
             for name in names:
                 self._by_name.setdefault(name, []).append(heater)
+
+    def of_account(
+        self, code: str, tasks: set[Task], says_tankless: bool, which: tuple[int, int]
+    ) -> tuple[Heater | None, str]:
+        """The same of a customer's number, where all of theirs stand in one place."""
+        heaters = self._by_code.get(said.plainly(code), [])
+        if len({heater.site_id for heater in heaters}) != 1:
+            return None, ""
+        return _fitting(heaters, tasks, says_tankless, which)
 
     def has_customer(self, name: str) -> bool:
         """Whether a cell names a customer of theirs, by the last name alone, too."""
@@ -279,19 +325,22 @@ class _Heaters:
             if len({heater.site_id for heater in heaters}) > 1:
                 return None, ""
         heaters = heaters or self._shortened(name, street)
-        if not heaters:
-            return None, ""
-        wanted = True if tasks & _TANKS else False if tasks & _TANKLESS else None
-        if says_tankless and any(not HeaterKind(heater.kind).is_tank for heater in heaters):
-            wanted = False
-        fitting = [
-            heater for heater in heaters if wanted is None or HeaterKind(heater.kind).is_tank is wanted
-        ] or heaters
-        number, among = which
-        if number and (among == len(fitting) or not among) and number <= len(fitting):
-            return fitting[number - 1], ""
-        doubt = f"one of {len(fitting)} there: {', '.join(one.tag for one in fitting)}" if len(fitting) > 1 else ""
-        return fitting[0], doubt
+        return _fitting(heaters, tasks, says_tankless, which) if heaters else (None, "")
+
+
+def _fitting(
+    heaters: list[Heater], tasks: set[Task], says_tankless: bool, which: tuple[int, int]
+) -> tuple[Heater, str]:
+    """Of a place's heaters the one that such things are done to, and what is doubtful about it."""
+    wanted = True if tasks & _TANKS else False if tasks & _TANKLESS else None
+    if says_tankless and any(not HeaterKind(heater.kind).is_tank for heater in heaters):
+        wanted = False
+    fitting = [heater for heater in heaters if wanted is None or HeaterKind(heater.kind).is_tank is wanted] or heaters
+    number, among = which
+    if number and (among == len(fitting) or not among) and number <= len(fitting):
+        return fitting[number - 1], ""
+    doubt = f"one of {len(fitting)} there: {', '.join(one.tag for one in fitting)}" if len(fitting) > 1 else ""
+    return fitting[0], doubt
 
 
 _BEGINNING = 4
@@ -313,10 +362,15 @@ def _words_of(text: str) -> list[str]:
 
 
 def _all_in(words: list[str], names: list[str], in_short: bool) -> bool:
-    """Whether each word is one of the names, or in short the beginning of one: where nothing says the street, Smith is
-    not Smithson."""
+    """Whether each word is one of the names, the first letter of one, or in short the beginning of one: where nothing
+    says the street, Smith is not Smithson."""
     return all(
-        any(name == word or (in_short and len(word) >= _BEGINNING and name.startswith(word)) for name in names)
+        any(
+            name == word
+            or (in_short and len(word) >= _BEGINNING and name.startswith(word))
+            or (len(word) == 1 and name.startswith(word))
+            for name in names
+        )
         for word in words
     )
 
@@ -339,12 +393,13 @@ def apply(table: Table, planned: list[PlannedRow], progress: Progress = nothing,
     rows = [row for row in planned if row.action is RowAction.CREATE]
     method = Company.current().flush_method
     expanded, empty = [], []
-    for row in rows:
-        own = {name: row.values[name] for name in ("visit", "heater", "on", "technician", "note", "minutes")}
-        for one in row.values["findings"]:
+    visits = [(row, values) for row in rows for values in (row.values, row.values.get("also")) if values]
+    for row, values in visits:
+        own = {name: values[name] for name in ("visit", "heater", "on", "technician", "note", "minutes")}
+        for one in values["findings"]:
             usual = {"method": method} if one["task"] == Task.FLUSH else {}
             expanded.append(PlannedRow(row.number, RowAction.CREATE, row.key, values={**own, **usual, **one}))
-        if not row.values["findings"]:
+        if not values["findings"]:
             visit, heater = own.pop("visit"), own.pop("heater")
             empty.append(Visit(client_id=visit, heater_id=heater, **own))
     with transaction.atomic():

@@ -40,7 +40,7 @@ kind_word = word([*values(HeaterKind), UNKNOWN])
 
 _NUMBERED = re.compile(r"(?<!\d)#?([1-9])(?:st|nd|rd|th)?(?!\d)|(?<![^\W_])([A-D])(?![^\W_])")
 _LETTERS = "ABCD"
-_LINES_OF_ONE = re.compile(r"addr|phone|\btel|mail", re.IGNORECASE)
+_LINES_OF_ONE = re.compile(r"addr|phone|\bph ?\d|\btel|cell|mobile|mail", re.IGNORECASE)
 """Of these a number counts lines, and not heaters."""
 NAMELESS = re.compile(r"column \d+")
 """How a column without a name is called, by its place."""
@@ -204,7 +204,10 @@ def _read(of: Entry, name: str, match: Matched, text: str, how: How) -> None:
 
 
 _LINES = {"address": ", ", "customer": ", ", "kind": "; ", "installed": " / ", "last_flush": " / "}
-_OF_WHAT = re.compile(r"\s*[-–:(,]\s*(water )?(heaters?|inventory|list|assets?|units?|wh)\b.*$", re.IGNORECASE)
+_OF_WHAT = re.compile(
+    r"\s*[-–:(,]\s*(water )?(heaters?|inventory|list|assets?|units?|wh|warmwasser\w*|boiler\w*|ger[äa]te\w*)\b.*$",
+    re.IGNORECASE,
+)
 """What a title says of the list, behind whose it is."""
 _HAS_YEAR = re.compile(r"(19|20)\d\d|'\d\d")
 _WHERE = {"customer", "address", "street"}

@@ -39,6 +39,8 @@ def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
             for of in (entry, *entry.of_one_cell):
                 of.cells.setdefault("installed", last.cells["installed"])
         entry.others += entry.of_one_cell
+    elif column == "customer" and said.plainly(text) in _NO_NAME:
+        pass
     elif column == "customer" and said.is_nobody(text):
         cells["nobody"] = True
         entry.notes.append(f"{name}: {text}")
@@ -60,6 +62,9 @@ def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
         _keep_what_is_beside(entry, name, text)
     elif column == "last_flush":
         _read_flush(entry, name, text, how)
+    elif column in ("relief_valve", "anode") and (renewed := _renewed_on(text, how)):
+        cells[column] = heater_said.RodSaid(fitted_on=renewed.on) if column == "anode" else renewed
+        entry.notes.append(f"{name}: {text}")
     elif column == "relief_valve":
         if not _LOOKED_AT.search(said.plainly(f"{name} {text}")) and (re.search(r"\d", text) or said.is_unknown(text)):
             cells["relief_valve"] = day_said.day(text, how.today, how.day_first)
@@ -89,7 +94,8 @@ def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
     elif column == "apartment":
         if not said.is_unknown(text):
             bare = re.fullmatch(r"[\w-]+", text) and not re.match(r"(apt|unit|ste|suite|floor)\b", text, re.IGNORECASE)
-            cells["apartment"] = f"{name} {text}" if bare else text
+            is_line = re.search(r"addr|line|street", said.plainly(name))
+            cells["apartment"] = f"{name} {text}" if bare and not is_line else text
     elif column in ("latitude", "longitude"):
         most = bound(f"place.{column}").high
         at = re.fullmatch(r"-?\d{1,3}(\.\d+)?", text.replace(",", "."))
@@ -133,6 +139,23 @@ _LOOKED_AT = re.compile(
 """Said of a part that was there before, and of the column of the days on which it was looked at."""
 
 
+def _renewed_on(text: str, how: How) -> day_said.When | None:
+    """The only day of a cell that says more than that: what was found, and that the part was renewed then."""
+    plain = said.plainly(text)
+    days = _DAYS.findall(plain)
+    if len(days) != 1 or not _RENEWED.search(plain) or len(re.findall(r"[^\W\d]{2,}", plain)) < _MORE_THAN_THAT:
+        return None
+    with contextlib.suppress(BadCell):
+        return day_said.day(days[0], how.today, how.day_first)
+    return None
+
+
+_DAYS = re.compile(r"\d{4}-\d\d-\d\d|\d{1,2}[./-](?:\d{1,2}[./-])?(?:\d{4}|'?\d\d)\b|\b(?:19|20)\d\d\b")
+_RENEWED = re.compile(
+    r"(?<!not )(?<!nicht )\b(ersetzt|erneuert|getauscht|replaced|repl'?d|renewed|changed)\b(?! by| next)"
+)
+_MORE_THAN_THAT = 2
+"""Words of a cell that says what was found, and that it was renewed."""
 _A_DAY = re.compile(r"\b(19|20)\d\d\b|\d[/.-]'?\d\d\b|[^\W\d]{3}[. ]+'?\d\d\b")
 
 
@@ -317,9 +340,10 @@ _OUT_OF_CARE = re.compile(
 )
 _NO_HEATER = re.compile(
     r"(removed|taken out|scrapped|decommissioned|no (water )?heater|no wh|none there|ausgebaut|entfernt|"
-    r"(water )?(softener|filter)|(sump|well) pump|furnace|enthartungsanlage)\b.*"
+    r"(water )?(softener|filter)|(sump|well) pump|furnace|entharter|enthartungsanlage)\b.*"
 )
 _HARDNESS_BESIDE = re.compile(r"\d+(?:[.,]\d+)? ?(?:gr|gpg|grains?|ppm|mg/l|°?dh|°?fh)\b")
+_NO_NAME = {"null", "none", "n/a", "na", "nan", "#n/a", "?", "??", "unknown", "unbekannt", "k.a."}
 _IN_ONE = 3
 """Make, model and serial number, in one cell."""
 _REMARKS = {"remarks", "remark", "notes", "note", "comment", "comments", "bemerkung", "bemerkungen", "notiz", "info"}
@@ -396,6 +420,10 @@ def _read_figure(entry: Entry, name: str, match: Matched, text: str, how: How) -
     if column == "setpoint" and _SETTING.fullmatch(bare):
         entry.cells["control_setting"] = bare
         return
+    if column == "setpoint" and (mixed := _MIXED.fullmatch(bare)):
+        # Stored hotter than it comes out of the taps.
+        entry.notes.append(f"{name}: {text}")
+        text = mixed[1]
     if len(text) < said.LONGEST_FIGURE and (beside := _SAID_BEHIND.fullmatch(text)):
         entry.notes.append(f"{name}: {text}")
         text = beside[1]
@@ -453,6 +481,7 @@ _MORE_OF_WATER = re.compile(
 _MAINS = {"city", "mains", "municipal", "muni", "town"}
 _SETTING = re.compile(r"([A-E]|hot|warm|low|med|medium|high|vacation|pilot)( ?\([A-E]\))?", re.IGNORECASE)
 """What is marked on a control that has no degrees."""
+_MIXED = re.compile(r"(\d{2,3}) ?/ ?\d{2,3}\b.*\bmix\w*.*", re.IGNORECASE)
 _SAID_BEHIND = re.compile(r"(.*\d.*?) ?(?:\((?!(?:x ?)?\d).*[^\W\d].*\)| [-\u2013] [^\W\d].*)")
 """A figure with something in brackets or behind a dash that does not count."""
 _HEAT_INPUT = re.compile(r"\d[\d,.]* ?k? ?(btuh?|mbh|kw)(/hr?)?\.?")
@@ -463,6 +492,6 @@ _MARK_AMONG = re.compile(r"[x\u2713\u2714]( ?[,+/&]? ?[a-z]{1,3}){1,3}|([a-z]{1,
 _EVERY_YEAR = re.compile(
     r"(monthly|quarterly|yearly|annual(ly)?|regular(ly)?|"
     r"(every|each) (mo|month|qtr|quarter|yr|year|spring|summer|fall|autumn|winter)|"
-    r"jahrlich|jedes jahr)\.?"
+    r"(1 ?x )?jahrl(ich)?|jedes jahr|cada ano|tous les ans|chaque annee)\.?( [a-z]{3,9}\.?)?"
 )
 """Said of a service: the last was within a year."""
