@@ -11,7 +11,8 @@ from aquifer.core.units import Quantity
 from aquifer.formats import day_said, heater_said, said
 from aquifer.formats.cells import BadCell, Cell
 from aquifer.formats.sheet import Matched
-from aquifer.imports.entry import BOUNDS, UNKNOWN, Entry, How, way_of
+from aquifer.imports.entry import BOUNDS, UNKNOWN, Entry, How
+from aquifer.imports.figure_cells import read_figure
 
 
 def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
@@ -23,7 +24,7 @@ def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
             cells["gone"] = f"{name}: {text}"
         entry.notes.append(text if own in _REMARKS else f"{name}: {text}")
     elif column in BOUNDS:
-        _read_figure(entry, name, match, text, how)
+        read_figure(entry, name, match, text, how)
     elif column == "kind" and _NO_HEATER.fullmatch(said.plainly(text)) and not heater_said.kind(text):
         cells["gone"] = f"{name}: {text}"
         entry.notes.append(f"{name}: {text}")
@@ -85,7 +86,7 @@ def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
             cells.setdefault("softener", True)
         if harder := _HARDNESS_BESIDE.search(plain):
             with contextlib.suppress(BadCell):
-                _read_figure(entry, name, Matched("hardness"), harder[0], how)
+                read_figure(entry, name, Matched("hardness"), harder[0], how)
         is_mains = re.search(r"\b(city|mains|muni|municipal|town|public)\b", plain)
         if re.search(r"\b(well|brunnen)\b", plain) or is_mains:
             cells["well"] = not is_mains or bool(re.search(r"\b(well|brunnen)\b", plain))
@@ -369,7 +370,6 @@ _DONE_BESIDE = tuple(
     )
 )  # fmt: skip
 """What is said with the kind of when something was done, and what of."""
-_WELL = re.compile(r"\b(well|brunnen|bore|pozzo|pozo)\b", re.IGNORECASE)
 _MANY = re.compile(
     r"^\(?([1-9])\)? ?(?:- ?(?=\d)|[x×@] ?(?=\d|[a-z])|(?=[a-z]+ \d{2,3}s\b)|"
     r"(?<!\))(?= (?:boilers?|speicher|ger[aä]te|heaters?|tanks?|units?|tankless|wall|water heaters?)\b))|"
@@ -392,11 +392,11 @@ def _read_beside_kind(entry: Entry, name: str, text: str, how: How) -> None:
         entry.cells.setdefault("count", int(next(filter(None, many.groups()))))
     size = _SIZE_BESIDE.search(text)
     if size and "size" not in entry.cells:
-        _read_figure(entry, name, Matched("size"), size[0], how)
+        read_figure(entry, name, Matched("size"), size[0], how)
     elif "size" not in entry.cells and (size := _SIZE_AT_FUEL.search(text)):
-        _read_figure(entry, name, Matched("size"), size[1] or size[2] or size[3], how)
+        read_figure(entry, name, Matched("size"), size[1] or size[2] or size[3], how)
     elif "size" not in entry.cells and (size := _LITRES_AT_TANK.search(text)):
-        _read_figure(entry, name, Matched("size"), f"{size[1]} l", how)
+        read_figure(entry, name, Matched("size"), f"{size[1]} l", how)
     whole = text
     for like, of in _DONE_BESIDE:
         if done := like.search(text):
@@ -413,78 +413,6 @@ def _read_beside_kind(entry: Entry, name: str, text: str, how: How) -> None:
         entry.notes.append(f"{name}: {whole[:120]}")
 
 
-def _read_figure(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
-    column = match.column
-    kind, low, high = BOUNDS[column]
-    bare = text.strip(" !")
-    if column == "setpoint" and _SETTING.fullmatch(bare):
-        entry.cells["control_setting"] = bare
-        return
-    if column == "setpoint" and (mixed := _MIXED.fullmatch(bare)):
-        # Stored hotter than it comes out of the taps.
-        entry.notes.append(f"{name}: {text}")
-        text = mixed[1]
-    if len(text) < said.LONGEST_FIGURE and (beside := _SAID_BEHIND.fullmatch(text)):
-        entry.notes.append(f"{name}: {text}")
-        text = beside[1]
-    if column == "pressure":
-        if well := _WELL.search(text):
-            entry.cells["well"] = True
-            text = text.replace(well[0], " ").strip()
-        # A pump's switch has two pressures, and the house sees the higher.
-        text = re.sub(r"^(\d\d) ?[/-] ?(?=\d\d\b)", "", text)
-    if column == "size" and _HEAT_INPUT.fullmatch(said.plainly(text)):
-        # What a tankless one has in place of a size.
-        entry.notes.append(f"{name}: {text}")
-        return
-    if column == "size" and (watts := re.fullmatch(r"(.+?) ?/ ?\d[\d.,]* ?k?w(?:atts?)?", text, re.IGNORECASE)):
-        entry.notes.append(f"{name}: {text}")
-        text = watts[1]
-    if column == "hardness" and (well := _WELL.search(text)):
-        entry.cells["well"] = True
-        text = text.replace(well[0], " ").strip(" ()-,")
-    if column == "hardness" and (before := _SOFTENED_TO.fullmatch(text)):
-        # As it comes, and as the softener leaves it.
-        entry.cells.setdefault("softener", True)
-        entry.notes.append(f"{name}: {text}")
-        text = before[1]
-    if column == "hardness" and (more := _MORE_OF_WATER.fullmatch(text)):
-        entry.notes.append(f"{name}: {text}")
-        text = more[1]
-    if column == "hardness" and (soft := _SOFTENER_BESIDE.search(text)):
-        entry.cells.setdefault("softener", True)
-        text = text.replace(soft[0], " ").strip(" ()-,")
-    if column == "hardness" and _SOFT_ALONE.fullmatch(said.plainly(text)):
-        # What the heater gets, and not what comes.
-        entry.cells.setdefault("softener", True)
-        entry.notes.append(f"{name}: {text}")
-        return
-    if column == "hardness" and said.plainly(text) in _MAINS:
-        entry.cells.setdefault("well", False)
-        return
-    found = said.amount(text, kind, match.written or way_of(how.units, kind), low, high)
-    if found is not None:
-        entry.cells[column] = found.value
-        if column == "size" and found.count > 1:
-            entry.cells["count"] = found.count
-
-
-_SOFTENER_BESIDE = re.compile(r"\b(w/|with|has) ?(a )?soft(e?ner)?\b", re.IGNORECASE)
-_SOFTENED_TO = re.compile(r"(.*\d.*?)(?: raw)? ?(?:->|=>|\u2192|/) ?\d+(?:[.,]\d+)?\b.*\bsoft.*", re.IGNORECASE)
-_SOFT_ALONE = re.compile(r"(\d+([.,]\d+)? ?(gpg|gr|ppm|mg/l)? ?)?\(?(soft(ened)?|w/ ?soft(ener)?)\)?")
-_MORE_OF_WATER = re.compile(
-    r"(\d+(?:[.,]\d+)? ?(?:gpg|grains?|gr|ppm|mg/l|°? ?[df]h))(?: raw| hardness)?\s*(?:[/,;]|\b(?:and|with)\b)\s*"
-    r"(?=.*(?:fe\b|iron|mn\b|tds|ph\b|chlor|sulf|h2s)).*",
-    re.IGNORECASE,
-)
-"""A hardness, and what else was found in the water."""
-_MAINS = {"city", "mains", "municipal", "muni", "town"}
-_SETTING = re.compile(r"([A-E]|hot|warm|low|med|medium|high|vacation|pilot)( ?\([A-E]\))?", re.IGNORECASE)
-"""What is marked on a control that has no degrees."""
-_MIXED = re.compile(r"(\d{2,3}) ?/ ?\d{2,3}\b.*\bmix\w*.*", re.IGNORECASE)
-_SAID_BEHIND = re.compile(r"(.*\d.*?) ?(?:\((?!(?:x ?)?\d).*[^\W\d].*\)| [-\u2013] [^\W\d].*)")
-"""A figure with something in brackets or behind a dash that does not count."""
-_HEAT_INPUT = re.compile(r"\d[\d,.]* ?k? ?(btuh?|mbh|kw)(/hr?)?\.?")
 _YEAR_NAMED = re.compile(r"(?<!\d)20\d\d(?!\d)")
 _MARKS = {"x", "xx", "y", "yes", "ja", "done", "ok", "1", "true", "\u2713", "\u2714"}
 _MARK_AMONG = re.compile(r"[x\u2713\u2714]( ?[,+/&]? ?[a-z]{1,3}){1,3}|([a-z]{1,3} ?[,+/&]? ?){1,3}[x\u2713\u2714]")

@@ -1,0 +1,109 @@
+"""A cell of sizes, temperatures, pressures or hardness, with all that people write beside the figure."""
+
+import re
+from collections.abc import Callable
+
+from aquifer.formats import said
+from aquifer.formats.sheet import Matched
+from aquifer.imports.entry import BOUNDS, Entry, How, way_of
+
+
+def read_figure(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
+    """Keep the figure of a cell; what it says besides is kept with it, or as a note. Raises: BadCell."""
+    column = match.column
+    kind, low, high = BOUNDS[column]
+    if len(text) < said.LONGEST_FIGURE and (beside := _SAID_BEHIND.fullmatch(text)):
+        entry.notes.append(f"{name}: {text}")
+        text = beside[1]
+    figure = _BESIDE[column](entry, name, text)
+    if figure is None:
+        return
+    found = said.amount(figure, kind, match.written or way_of(how.units, kind), low, high)
+    if found is not None:
+        entry.cells[column] = found.value
+        if column == "size" and found.count > 1:
+            entry.cells["count"] = found.count
+
+
+def _size(entry: Entry, name: str, text: str) -> str | None:
+    if _HEAT_INPUT.fullmatch(said.plainly(text)):
+        # What a tankless one has in place of a size.
+        entry.notes.append(f"{name}: {text}")
+        return None
+    if watts := _WATTS.fullmatch(text):
+        entry.notes.append(f"{name}: {text}")
+        return watts[1]
+    return text
+
+
+def _setpoint(entry: Entry, name: str, text: str) -> str | None:
+    bare = text.strip(" !")
+    if _SETTING.fullmatch(bare):
+        entry.cells["control_setting"] = bare
+        return None
+    if mixed := _MIXED.fullmatch(bare):
+        # Stored hotter than it comes out of the taps.
+        entry.notes.append(f"{name}: {text}")
+        return mixed[1]
+    return text
+
+
+def _pressure(entry: Entry, name: str, text: str) -> str:
+    # A pump's switch has two pressures, and the house sees the higher.
+    return re.sub(r"^(\d\d) ?[/-] ?(?=\d\d\b)", "", _without_well(entry, text))
+
+
+def _hardness(entry: Entry, name: str, text: str) -> str | None:
+    text = _without_well(entry, text)
+    if before := _SOFTENED_TO.fullmatch(text):
+        # As it comes, and as the softener leaves it.
+        entry.cells.setdefault("softener", True)
+        entry.notes.append(f"{name}: {text}")
+        return before[1]
+    if more := _MORE_OF_WATER.fullmatch(text):
+        entry.notes.append(f"{name}: {text}")
+        return more[1]
+    if soft := _SOFTENER_BESIDE.search(text):
+        entry.cells.setdefault("softener", True)
+        text = text.replace(soft[0], " ").strip(" ()-,")
+    if _SOFT_ALONE.fullmatch(said.plainly(text)):
+        # What the heater gets, and not what comes.
+        entry.cells.setdefault("softener", True)
+        entry.notes.append(f"{name}: {text}")
+        return None
+    if said.plainly(text) in _MAINS:
+        entry.cells.setdefault("well", False)
+        return None
+    return text
+
+
+def _without_well(entry: Entry, text: str) -> str:
+    """A figure of water without the word that it is that of a well."""
+    if well := _WELL.search(text):
+        entry.cells["well"] = True
+        return text.replace(well[0], " ").strip(" ()-,")
+    return text
+
+
+_BESIDE: dict[str, Callable[[Entry, str, str], str | None]] = {
+    "size": _size, "setpoint": _setpoint, "pressure": _pressure, "hardness": _hardness,
+}  # fmt: skip
+"""What is read beside each figure; None where there is none."""
+_SAID_BEHIND = re.compile(r"(.*\d.*?) ?(?:\((?!(?:x ?)?\d).*[^\W\d].*\)| [-\u2013] [^\W\d].*)")
+"""A figure with something in brackets or behind a dash that does not count."""
+_WATTS = re.compile(r"(.+?) ?/ ?\d[\d.,]* ?k?w(?:atts?)?", re.IGNORECASE)
+_HEAT_INPUT = re.compile(r"\d[\d,.]* ?k? ?(btuh?|mbh|kw)(/hr?)?\.?")
+_SETTING = re.compile(r"([A-E]|hot|warm|low|med|medium|high|vacation|pilot)( ?\([A-E]\))?", re.IGNORECASE)
+"""What is marked on a control that has no degrees."""
+_MIXED = re.compile(r"(\d{2,3}) ?/ ?\d{2,3}\b.*\bmix\w*.*", re.IGNORECASE)
+_WELL = re.compile(r"\b(well|brunnen|bore|pozzo|pozo)\b", re.IGNORECASE)
+_MAINS = {"city", "mains", "municipal", "muni", "town"}
+_SOFTENER_BESIDE = re.compile(r"\b(w/|with|has) ?(a )?soft(e?ner)?\b", re.IGNORECASE)
+_SOFTENED_TO = re.compile(r"(.*\d.*?)(?: raw)? ?(?:->|=>|\u2192|/) ?\d+(?:[.,]\d+)?\b.*\bsoft.*", re.IGNORECASE)
+_SOFT_ALONE = re.compile(r"(\d+([.,]\d+)? ?(gpg|gr|ppm|mg/l)? ?)?\(?(soft(ened)?|w/ ?soft(ener)?)\)?")
+_MORE_OF_WATER = re.compile(
+    r"(\d+(?:[.,]\d+)? ?(?:gpg|grains?|gr|ppm|mg/l|°? ?[df]h))(?: raw| hardness)?\s*(?:[/,;]|\b(?:and|with)\b)\s*"
+    r"(?=.*(?:fe\b|iron|mn\b|tds|ph\b|chlor|sulf|h2s)).*",
+    re.IGNORECASE,
+)
+"""A hardness, and what else was found in the water."""
