@@ -385,3 +385,98 @@ def test_a_pressure_of_the_house_is_no_number_of_it(people):
     visits, said = read(people, ITS_VISITS, "jobs")
     assert said[2]["understood"] == "flush; relief valve exercise: flows and reseats"
     assert said[3]["understood"].startswith("not understood")
+
+
+OF_TWO_EACH = """Cust,Bill name,Serv loc,Loc city,Bill phone,Equip 1,Mfg dt 1,Ser 1,Equip 2,Mfg dt 2,Wtr hd,Last insp
+0001,ABBOTT RICHARD & JO,(same),PINEHOLLOW,5550201,WH NG 50 PV,0916,PV50-0916-1,,,16,11/04/25
+0002,BAYLOR PROP MGMT,210 HILL APT A,PINEHOLLOW,5550202,WH EL 30,0311,E30-0311,,,16,11/05/25
+0003,BAYLOR PROP MGMT,210 HILL APT B,PINEHOLLOW,5550202,WH EL 30,0311,E30-0312,,,16/2,11/05/25
+0005,DEACON M,RR 2 BX 40,UPPER PINE,5550204,TKLS LP,0221,T199,WH EL 19 (shop),1105,WELL 29,NEVER
+"""
+BY_NUMBER = """inv,date,cust,loc,desc
+5501,110425,0001,ABBOTT,INSP WH: FLUSHED 5 GAL LT SED/ANODE CONSUMED/TPV OPER OK
+5503,110525,0003,BAYLOR 210B,FLUSHED HVY CALCIUM
+5505,071526,0005,DEACON,TKLS DESCALE 45 MIN; 3.1 GPM BEFORE/5.0 AFTER
+"""
+
+
+def test_the_same_as_billed_is_not_the_house_above(people):
+    run, told = read(people, OF_TWO_EACH)
+    assert not unread(told) and [told[row]["hardness"] for row in (2, 4, 5)] == ["16.0 gpg", "16.0 gpg", "29.0 gpg"]
+    brought_in(run)
+    assert heaters("site__street", "site__softened", "last_flush_year")[:3] == [
+        ("", False, 2025), ("210 HILL APT A", False, 2025), ("210 HILL APT B", True, 2025),
+    ]  # fmt: skip
+
+
+def test_where_letters_go_is_where_a_house_is_said_to_be_the_same(people):
+    run, _ = read(people, """Name,Mailing address,Service address,Type
+Ash,9 Quay St,1 Mill Ln,gas
+Birch,7 Quay St,same,gas
+""")  # fmt: skip
+    brought_in(run)
+    assert heaters("site__street") == [("1 Mill Ln",), ("7 Quay St",)]
+
+
+def test_a_book_in_which_numbers_alone_tell_whom_and_when(people):
+    brought_in(read(people, OF_TWO_EACH)[0])
+    run, told = read(people, BY_NUMBER, "jobs")
+    assert columns(run)["cust"] == "account" and columns(run)["date"] == "on"
+    assert [told[row]["on"] for row in (2, 3, 4)] == ["2025-11-04", "2025-11-05", "2026-07-15"]
+    assert [told[row]["heater"] for row in (2, 3, 4)] == ["H-0001", "H-0003", "H-0004"]
+    assert told[2]["understood"].startswith("flush; anode inspection: gone") and "11.73, 18.93" in told[4]["understood"]
+
+
+ON_TURNS = """Objekt;Kunde;Strasse;Warmwasserbereiter;Nenninhalt;Einbau;T;Wartung alle;zuletzt;Anodentyp;SV
+O-17;Klaffenbach, R.;Am Anger 5;Gasspeicher, raumluftabh., 150 l;150;04/09;60;1 J.;04/26;Mg;2019
+O-18;Ev. Kita Arche;Kirchgasse 1;E-Standspeicher 2 x 150 l;300;Aug. 2017;65;6 Mon.;02/26;Fremdstrom;2017
+O-19;Wilke/Sandner;Am Anger 9 HH;Durchlauferhitzer 24 kW vollelektr.;–;2020;48;2 J.;nie;–;–
+O-20;Metzgerei Lang;Markt 3;Gasspeicher;800;2015;55;1 J.;05/25;–;05/25 neu
+"""
+ON_TURNS_DONE = """Datum;Objekt;Kunde;Bericht
+22.04.2026;O-17;Klaffenbach;"ca. 3 cm Schlamm abgesaugt, Anode noch 50%, SV angelüftet - ok"
+08.05.2025;O-20;Metzgerei Lang;"Speicher entkalkt (Zitronensäure), SV neu"
+"""
+
+
+def test_how_often_somebody_comes_is_not_when_they_came(people):
+    run, told = read(people, ON_TURNS)
+    assert not unread(told) and columns(run)["Wartung alle"] == "note" and columns(run)["T"] == "setpoint"
+    brought_in(run)
+    assert heaters("kind", "capacity_l", "last_flush_year", "flush_history") == [
+        ("gas_tank", 150.0, 2026, "about"), ("electric_tank", 150.0, 2026, "about"),
+        ("electric_tank", 150.0, 2026, "about"), ("electric_tankless", None, None, "never"),
+        ("gas_tank", 800.0, 2025, "about"),
+    ]  # fmt: skip
+    visits, said = read(people, ON_TURNS_DONE, "jobs")
+    assert columns(visits)["Objekt"] == "account"
+    assert (
+        said[2]["understood"] == ("flush; anode inspection: half; relief valve exercise: flows and reseats")
+        and said[3]["understood"] == "flush; relief valve replacement"
+    )
+
+
+OVER_THERE = """Contract,Title,Forename,Surname,House Name/No,Street,Locality,Post Town,Landline,Mobile,System,\
+Cap (ltr),Hardness zone,Incoming pr.,TPRV/ERV,Exp vessel,Anode?
+C/2201,Mrs,Dilys,Prosser,Ty Gwyn,Chapel Lane,Nantmoor,Penrhyd,05550 771,07555 000771,Unvented indirect,210,soft,3 bar,\
+ok 04/26,recharged 04/26,n/a (s/s)
+C/2202,,,The Ferry Inn,1,Quay St,,Penrhyd,05550 772,,Direct gas storage,300,hard 320ppm,4.5,passing - replaced 02/25,,
+C/2204,Dr,,Vaughan-Lee,Old Rectory,,Llanfoel,Penrhyd,05550 774,,Instantaneous electric (10.8kW) x2,,soft,3,,,
+C/2205,Ms,Bea,Salt,3,Mill Row,,Penrhyd,,07555 000775,ASHP cylinder,250 L,soft,3,ok,ok,"mag, 80% Dec 25"
+"""
+
+
+def test_houses_with_names_water_that_is_soft_by_itself_and_valves_that_are_well(people):
+    run, told = read(people, OVER_THERE)
+    assert unread(told) == {"'soft' is no figure"} and columns(run)["Post Town"] == "town"
+    brought_in(run)
+    assert heaters("kind", "site__street", "site__softened", "site__static_pressure_kpa") == [
+        ("indirect_tank", "Ty Gwyn, Chapel Lane", False, 300.0), ("gas_tank", "1 Quay St", False, 450.0),
+        ("electric_tankless", "Old Rectory", False, 300.0), ("electric_tankless", "Old Rectory", False, 300.0),
+        ("heat_pump_tank", "3 Mill Row", False, 300.0),
+    ]  # fmt: skip
+    first, inn, *_, last = Heater.objects.order_by("pk")
+    assert first.site.customer.phone == "05550 771" and told[3]["hardness"] == "18.7 gpg"
+    assert not first.parts.filter(kind="relief_valve", fitted_on__isnull=False).exists()
+    assert inn.parts.get(kind="relief_valve").fitted_on.year == 2025
+    assert (last.parts.get(kind="anode").alloy, last.parts.get(kind="anode").fitted_on) == ("magnesium", None)

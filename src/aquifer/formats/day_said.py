@@ -140,7 +140,10 @@ _BESIDE_A_DAY = re.compile(
     r"nieuw|nuevo|nueva|nouveau|nuovo|neu)\b[.:, ]*(in |on |le |am )?(?=\S)"
 )
 """What is said before a day of what was done on it."""
-_DONE_BEHIND = re.compile(r"(?<=\d)[ ,(-]+(ok|done|good|fl|flush(ed)?|descaled?|serviced?|svc|pm|fine|ja|yes)[ .!)]*$")
+_DONE_BEHIND = re.compile(
+    r"(?<=\d)[ ,(-]+(ok|done|good|fl|flush(ed)?|descaled?|serviced?|svc|pm|fine|ja|yes|"
+    r"new|neu|replaced|ersetzt|erneuert)[ .!)]*$"
+)
 """What is said behind it."""
 _BEFORE = re.compile(r"(?:pre|before|prior to|older than|vor|avant|antes de)\b[\s-]*(\d{4})|<\s*(\d{4})")
 OLDER_YEARS = 5
@@ -176,6 +179,9 @@ def _span(said: str, today: datetime.date, day_first: bool) -> tuple[datetime.da
         said = found[1] or f"{found[2]}-{found[3]}"
     if found := re.fullmatch(r"((?:19|20)\d\d)(0[1-9]|1[0-2])([0-3]\d)", said):
         return _one(int(found[1]), int(found[2]), int(found[3]), said)
+    if found := re.fullmatch(r"([0-3]\d)([0-3]\d)(\d\d)", said):
+        month, on = (2, 1) if day_first else (1, 2)
+        return _one(_year(found[3], today), int(found[month]), int(found[on]), said)
     if found := re.fullmatch(r"(\d{4})-(\d{1,2})-(\d{1,2})(?:[t ].*)?", said):
         return _one(int(found[1]), int(found[2]), int(found[3]), said)
     if found := re.fullmatch(r"(\d{1,2})\s*([./-])\s*(\d{1,2})\s*\2\s*(\d{2}|\d{4})", said):

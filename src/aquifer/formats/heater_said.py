@@ -42,7 +42,7 @@ _NO_FUEL = {"gasket", "gaskets", "gastado", "gastada"}
 _ON_THE_WALL = re.compile(r"^(?!.*\d ?(?:g|gal|gallons?|l|ltr|lit(?:er|re)s?)\b).*\bwall[- ](hung|mount(ed)?)\b")
 """What hangs on a wall and has no size heats as it runs."""
 _AT_THE_TAP = re.compile(r"point[- ]of[- ]use|\bpou\b|(under|over)[- ]?sink")
-_HEAT_PUMP = {"hp", "hpwh", "hybrid", "wp", "thermodynamique", "thermodynamic", "thermo", "aerotermia"}
+_HEAT_PUMP = {"hp", "ashp", "gshp", "hpwh", "hybrid", "wp", "thermodynamique", "thermodynamic", "thermo", "aerotermia"}
 _TANKLESS = {"tl", "tkl", "tkls", "tnkls", "tankls", "tls"}
 _STEMS = {"elektr", "electri", "elettr", "eletri"}
 _ELECTRIC = {"el", "ele", "elc", "elec", "elect", "electric", "elektrisch", "elektro", "electrical"}
@@ -54,7 +54,7 @@ def kind(text: str) -> KindSaid | None:
     # "WH-G" says as much as "G".
     said = re.sub(r"^(wh|water heater|heater)[ /-]+", "", said)
     words = set(re.findall(r"[a-z]+|\d+v?", said))
-    compound = {stem for stem in ("gas", *_STEMS) for one in words - _NO_FUEL if one.startswith(stem)}
+    compound = {stem for stem in ("gas", *_STEMS) for one in words - _NO_FUEL if one.startswith((stem, f"voll{stem}"))}
     gas = bool(words & _GAS or "gas" in compound or _GLUED_GAS.search(said))
     electric = bool(words & _ELECTRIC or compound & _STEMS or "240" in said or _GLUED_E.search(said))
     if said == "t" or words & _TANKLESS or _AT_ONCE.search(said) or (_ON_THE_WALL.search(said) and not electric):
@@ -140,7 +140,7 @@ class RodSaid:
 def rod(text: str, today: datetime.date, day_first: bool, unit: str) -> RodSaid | None:
     """What is said of an anode rod: its metal, since when, how thick. Raises: BadCell."""
     said = plainly(text)
-    if is_unknown(text):
+    if is_unknown(text) or re.match(r"n/?a\b", said):
         return None
     if said.rstrip(".") in {"none", "no", "keine", "without", "sans", "sin", "no tiene", "no lleva", "geen"}:
         return RodSaid(Alloy.NONE)
@@ -174,4 +174,7 @@ def rod(text: str, today: datetime.date, day_first: bool, unit: str) -> RodSaid 
     word = found_alloy[1]
     metal = Alloy.MAGNESIUM if word.startswith("m") else Alloy.ALUMINIUM_ZINC if "z" in word else Alloy.ALUMINIUM
     rest = _CHANGED.sub("", said[found_alloy.end() :].strip(" ,"))
+    if re.match(r"\d{1,3} ?%", rest):
+        # How it was found.
+        rest = ""
     return RodSaid(metal, day(rest, today, day_first).on if rest else None)

@@ -46,14 +46,14 @@ _THINGS = (
         r"\banod[eo]|(?<!flame )\brod\b|opferanode|"
         r"\b(swapped|changed|switched|replaced)( the)? (mag|magnesium|alum\w*|aluminium)( rod)? (for|to|with)\b",
     ),
-    ("descale", r"descal|\bdesc\b|\bacid\b|entkalk|ontkalk|detartr|d[ei]sincrust|disincrost"),
+    ("descale", r"descal|\bdesc\b|\bdelim(ed|ing)\b|\bacid\b|entkalk|ontkalk|detartr|d[ei]sincrust|disincrost"),
     ("screen", r"\bscreens?\b|sieb|inlet filter"),
     ("element", r"\belements?\b|\bresistenc\w+|\bresistance\b"),
     ("pressure", r"\b(static|house|water|incoming) pressure|\bpressure \d|\d ?psi static|\bstatic \d"),
     (
         "flush",
         r"\bflu?sh|\bdrained\b|\bsediment\b|\bqts?\b|\bquarts?\b|\bbucket|\beimer\b|\bkubel\b|spulen|gespult|spulung|\bpurg|gespoeld|"
-        r"vidange|rincage|speicher gereinigt|(kalk|schlamm) (entfernt|ausgeraumt)|"
+        r"vidange|rincage|speicher gereinigt|(kalk|schlamm) (entfernt|ausgeraumt|abgesaugt)|"
         r"(boiler|speicher|kessel)reinigung|entschlamm|"
         r"\b(drenad[oa]|enjuag\w+|purgad[oa]|vaciad[oa]|rince)\b|"
         rf"vac'?(c?ed|uumed)( out)? (the )?(tank|heater|bottom|it|~?\d)|{_BLOCKED}",
@@ -129,7 +129,7 @@ _GRADES = (
     (RodGrade.HALF, r"\bhalf\b|50 ?%|1/2|\bhalfte\b|\bhalb\b"),
     (
         RodGrade.GONE,
-        r"(gone )?to wire|bare wire|was (all )?wire|\bgone\b|eaten up|verbraucht|\bweg\b|"
+        r"(gone )?to wire|bare wire|was (all )?wire|\bgone\b|eaten up|\bconsumed\b|verbraucht|\bweg\b|"
         r"\b(gast|agot)ad[oa]\b|\busee\b",
     ),
     (RodGrade.WORN, r"\bworn\b|\bsome left"),
@@ -151,7 +151,7 @@ _OUTCOMES = (
         r"\b(not|won'?t|wouldn'?t) (fully )?reseat|drip|dribbl|weep|leak|tropf|undicht|goutt|lekt",
     ),
     (ValveOutcome.NO_FLOW, r"stuck|no flow|no water|frozen|seized"),
-    (ValveOutcome.FLOWS_AND_RESEATS, rf"{_WELL}|tested|testee?|probad[oa]|eased|lifted|exercis|reseat"),
+    (ValveOutcome.FLOWS_AND_RESEATS, rf"{_WELL}|tested|testee?|probad[oa]|eased|lifted|(an)?geluftet|exercis|reseat"),
 )
 _PINS = (
     (ExpansionTankPin.WATER, r"waterlogged|full of water|bladder|\bdead\b|\bvoll\b.*\bwasser\b"),
@@ -252,7 +252,7 @@ def _flush(said: str, used: str) -> list[Understood]:
     if _OTHER_FLUSH.search(said) and not re.search(r"\bflu?sh", said):
         # Drained for the winter.
         return []
-    if not re.search(r"\bflu?sh|\bdrained", said) and re.search(
+    if not re.search(r"\bflu?sh|\bdrained|abgesaugt|vacuumed", said) and re.search(
         r"\d ?(in|inch|inches|\"|mm|cm)\b|\b\w+ed in sediment|\b(no|0|zero) (sediment|scale|sand)\b", said
     ):
         # A depth that was looked at, what stood in it, or that there is none.
@@ -270,7 +270,8 @@ def _flush(said: str, used: str) -> list[Understood]:
 
 
 _FLOWS = re.compile(
-    r"(\d+(?:[.,]\d+)?) ?(gpm|l/min|lpm)?\W*(?:->|to|→|after|nachher|apres|now)\W*(\d+(?:[.,]\d+)?) ?(gpm|l/min|lpm)?"
+    r"(\d+(?:[.,]\d+)?) ?(gpm|l/min|lpm)?\W*(?:before\W*)?(?:->|/|to|→|after|nachher|apres|now)"
+    r"\W*(\d+(?:[.,]\d+)?) ?(gpm|l/min|lpm)?"
 )
 """What ran through it before and after."""
 

@@ -258,7 +258,7 @@ def _by_its_name(table: Table, header: list[str], at: int, name: str) -> Iterato
             yield alike, ALIKE - number / 1000
 
 
-_OF_A_HOUSE = re.compile(r"^(st|street|house|hse|haus)[. ]*-? ?(#|no\b|nr\b|num)")
+_OF_A_HOUSE = re.compile(r"^(st|street|house|hse|haus)( name)?[./ ]*-? ?(#|no\b|nr\b|num)")
 _STREETS = re.compile(r"^(street|strasse|str|addr(ess)? ?1?|adresse|calle|rue|straat)\b")
 """Names of a house's number, and of the street that it stands beside."""
 _OF_AN_ADDRESS = r"addr|adress|anschrift|street|strasse|\b(city|town|zip|state|post ?code)\b"

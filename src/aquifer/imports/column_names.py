@@ -96,6 +96,7 @@ LIST_NAMES = {
         "addr",
         "location address",
     ),
+    "phone": ("landline", "home", "daytime", "festnetz"),
     "second_phone": ("ph m", "cell", "mobile", "cell phone", "phone 2", "alt phone", "mobil", "handy"),
     "postcode": ("zip", "zip code", "postal code", "post code", "plz"),
     "state": ("province", "st"),
@@ -233,11 +234,11 @@ LIKE = (
     ("note", r"\b(summary|result|findings?|notes?|comments?)$"),
     (
         "note",
-        r"warrant|garantie|balance|owed|price|\b(cost|fee|charge|amount|rate|preis|prix|precio|prezzo|prijs|value)\b|\b(next|due|nachste[rsn]?|prochaine?|prossim[oa]|proxim[oa]|volgende|fallig)\b|"
+        r"warrant|garantie|intervall?|turnus|\b(every|alle)\b|balance|owed|price|\b(cost|fee|charge|amount|rate|preis|prix|precio|prezzo|prijs|value)\b|\b(next|due|nachste[rsn]?|prochaine?|prossim[oa]|proxim[oa]|volgende|fallig)\b|"
         r"interval|freq|piped|anodenstrom|\bma$",
     ),
     ("email", r"e ?mail|courriel|correo"),
-    ("phone", r"\b(ph|phone|tel) ?1$|^(home|work|office|daytime|evening|privat|geschaft)$"),
+    ("phone", r"\b(ph|phone|tel) ?1$|^(home|work|office|daytime|evening|landline|privat|geschaft)$"),
     (
         "second_phone",
         r"\b(ph|tel) ?2$|cell|mobile|mobil|\bmob\b|handy|\b(gsm|natel)\b|phone 2|2nd ph|alt ph|\btel 2|"
@@ -249,6 +250,7 @@ LIKE = (
     ("first_name", r"\b(first|given)( name)?$|\b(forename|vorname|prenom|voornaam)$"),
     ("customer", r"^cust$|^(account|acct)( name)?$"),
     ("account", r"\b(no|n|num|numero|nr|codigo|code) (de |du |del |d )?(client|cliente|abonne)\b|^folio$"),
+    ("account", r"^(objekt|anlage|liegenschaft)( ?(nr|no))?$"),
     ("account", r"\b(acct|account|cust(omer)? (no|num|id)|kunden ?n|klant ?n)|\bref(erence)?( no)?$"),
     ("account", r"^(cust|customer|client|kunde|klant|cliente)$"),
     ("town", r"\b(city|town|plz|zip)\b.*\b(st|state|zip|ort|city|town)\b"),
@@ -298,12 +300,13 @@ LIKE = (
         "last_flush",
         r"detartr|ontkalk|limpieza|pulizia|\b(derniere?|ultim[ao]|laatste|letzter?) (visite|revision|visita|beurt|kd)",
     ),
-    ("last_flush", r"kundendienst|\bman?tt?o\b"),
+    ("last_flush", r"^zuletzt$|\blast insp|kundendienst|\bman?tt?o\b"),
     ("last_flush", r"\blast( done| visit| date| time)?$|(?<!\bin )\b(svc|service|pm|maint)$"),
     ("anode", r"anode|anodo|\brod\b|\bvarilla\b"),
     ("softener", r"soft|entharter|enthartung|adoucisseur|descalcificador|ablandador|ontharder"),
     ("hardness", r"^th\b"),
-    ("hardness", r"\bgr gal\b|\bhard|grain|harte|durete|durezz?a|hardheid|\bkalk\b"),
+    ("hardness", r"\b(wtr|water|h2o) (hd|hrd)\b|\bgr gal\b|\bhard|grain|harte|durete|durezz?a|hardheid|\bkalk\b"),
+    ("pressure", r"\b(incoming|inlet|mains|static|house|wtr|water) pr(ess)?\b"),
     ("pressure", r"\b(psi|prv|bar|kpa|presion|static)\b|\bpress|druck"),
     ("setpoint", r"\b(temp|set(point| at)?|t?stat|thermostat)\b|temperatu|consigne|\w*temp$|\bsoll\b|\bset ?point"),
     ("installed", r"instal|\binst\b|\bput in|in service|\b(year|yr|age|built|annee|ano|anno|old)\b"),
@@ -320,7 +323,7 @@ LIKE = (
     ),
     (
         "location",
-        r"\b(loc|where|room|standort|ubicacion|emplacement|ubicazione|lage|wohnung|etage|geschoss|raum|aufstell\w*|einbauort|position|sited)|^wo$",
+        r"\b(loc(?!ality)|where|room|standort|ubicacion|emplacement|ubicazione|lage|wohnung|etage|geschoss|raum|aufstell\w*|einbauort|position|sited)|^wo$",
     ),
     ("address", r"\b(loc|location|where|standort)\b"),
     (
@@ -334,7 +337,8 @@ LIKE = (
     ("hardness", r"\b(gpg|ppm|dh|fh|mmol)\b"),
     ("size", r"\b(gals?|gallons|l|ltr)\b"),
     ("kind", r"\btank(less)?\b"),
-    ("setpoint", r"\b(c|f)$"),
+    ("setpoint", r"\b(c|f)$|^t$"),
+    ("town", r"^locality$"),
 )
 """What a name of such a list is like, where it is none of those; of several the first is the likeliest."""
 UNITS = {

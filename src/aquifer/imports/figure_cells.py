@@ -60,6 +60,12 @@ def _hardness(entry: Entry, name: str, text: str) -> str | None:
         entry.cells.setdefault("softener", True)
         entry.notes.append(f"{name}: {text}")
         return before[1]
+    if (parted := _BEFORE_AND_BEHIND.fullmatch(text)) and float(parted[1]) > LEFT_OF_IT * float(parted[2]):
+        entry.cells.setdefault("softener", True)
+        entry.notes.append(f"{name}: {text}")
+        return parted[1]
+    if graded := _GRADED.fullmatch(text):
+        return graded[1]
     if more := _MORE_OF_WATER.fullmatch(text):
         entry.notes.append(f"{name}: {text}")
         return more[1]
@@ -100,7 +106,13 @@ _WELL = re.compile(r"\b(well|brunnen|bore|pozzo|pozo)\b", re.IGNORECASE)
 _MAINS = {"city", "mains", "municipal", "muni", "town"}
 _SOFTENER_BESIDE = re.compile(r"\b(w/|with|has) ?(a )?soft(e?ner)?\b", re.IGNORECASE)
 _SOFTENED_TO = re.compile(r"(.*\d.*?)(?: raw)? ?(?:->|=>|\u2192|/) ?\d+(?:[.,]\d+)?\b.*\bsoft.*", re.IGNORECASE)
-_SOFT_ALONE = re.compile(r"(\d+([.,]\d+)? ?(gpg|gr|ppm|mg/l)? ?)?\(?(soft(ened)?|w/ ?soft(ener)?)\)?")
+_SOFT_ALONE = re.compile(r"\d+([.,]\d+)? ?(gpg|gr|ppm|mg/l)? ?\(?soft(ened)?\)?|softened|\(?w/ ?soft(ener)?\)?")
+_BEFORE_AND_BEHIND = re.compile(r"(\d+(?:\.\d+)?) ?/ ?(\d(?:\.\d+)?)")
+LEFT_OF_IT = 3
+"""Of two figures of a water the second is behind a softener where the first is so many times as much. Assumption."""
+_GRADED = re.compile(
+    r"(?:very )?(?:hard|soft|mod(?:erate)?|medium|hart|weich|mittel)[ ,:(]+(\d+(?:[.,]\d+)?.*?)\)?", re.I
+)
 _MORE_OF_WATER = re.compile(
     r"(\d+(?:[.,]\d+)? ?(?:gpg|grains?|gr|ppm|mg/l|°? ?[df]h))(?: raw| hardness)?\s*(?:[/,;]|\b(?:and|with)\b)\s*"
     r"(?=.*(?:fe\b|iron|mn\b|tds|ph\b|chlor|sulf|h2s)).*",

@@ -20,6 +20,7 @@ class OnRecord:
 
     is_customer: Callable[[str], bool]
     is_place: Callable[[str], bool]
+    is_account: Callable[[str], bool]
 
 
 @dataclass(frozen=True)
@@ -68,16 +69,29 @@ def _candidates(table: Table, at: int, name: str, told: list[str], register: OnR
     for column_name, like in column_names.JOB_LIKE:
         if re.search(like, plain(name)):
             worths.setdefault(column_name, ALIKE)
-    if "#" in name or (worths.get("note") and worths.keys() == {"note"}):
+    if ("#" in name or (worths.get("note") and worths.keys() == {"note"})) and not (
+        told and _share(told, register.is_account) > MOSTLY
+    ):
         return
     if told:
         shares = {
-            "on": _share(told, lambda cell: bool(_STARTS_WITH_A_DAY.match(cell))),
+            "on": _share(
+                told, lambda cell: bool(_STARTS_WITH_A_DAY.match(cell) or ("on" in worths and _RUN_ON.fullmatch(cell)))
+            ),
+            "account": _share(told, register.is_account),
             "customer": _share(told, register.is_customer),
             "address": _share(told, register.is_place),
             "done": _share(told, lambda cell: bool(re.search(r"[^\W\d]", cell)) and bool(findings(cell))),
         }
-        for column_name, least in (("on", MOSTLY), ("customer", KNOWN), ("address", KNOWN), ("done", UNDERSTOOD)):
+        if shares["account"] > MOSTLY:
+            worths["account"] = ALIKE
+        for column_name, least in (
+            ("on", MOSTLY),
+            ("account", MOSTLY),
+            ("customer", KNOWN),
+            ("address", KNOWN),
+            ("done", UNDERSTOOD),
+        ):
             if shares[column_name] > least:
                 worths[column_name] = worths.get(column_name, 0.0) + BY_CELLS * shares[column_name]
         if not shares["on"] and len(told) >= ENOUGH:
@@ -98,6 +112,8 @@ _STARTS_WITH_A_DAY = re.compile(
     rf"~?({DAY.pattern}|\d{{1,2}}[.-]? ?[^\W\d]{{3,9}}[.-]? ?'?(\d{{4}}|\d\d)\b|[^\W\d]{{3,9}}\.? \d{{1,2}},? \d{{4}}|"
     r"(0?[1-9]|1[0-2])/\d\d(\d\d)?( ?\(?\?\)?)?$|[^\W\d]{3,9}\.? '?\d\d(\d\d)?$)"
 )
+_RUN_ON = re.compile(r"\d{6}|\d{8}")
+"""A day without anything between its figures."""
 _OF_MONTHS = re.compile(r"\b(mo|mon|month|monat)s? (yr|year|jahr)\b")
 
 

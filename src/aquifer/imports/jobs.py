@@ -279,6 +279,10 @@ class _Heaters:
         """Whether a cell names a customer of theirs, by the last name alone, too."""
         return said.plainly(said.person(name)) in self._by_name
 
+    def has_account(self, code: str) -> bool:
+        """Whether a cell is a customer's number."""
+        return said.plainly(code) in self._by_code
+
     def has_place(self, address: str) -> bool:
         """Whether a cell tells where one of them stands."""
         street = likeness(said.address(address).street, "")
@@ -385,7 +389,7 @@ def _start(street: str) -> str:
 def on_record() -> job_columns.OnRecord:
     """Whom and which places the register knows."""
     heaters = _Heaters()
-    return job_columns.OnRecord(heaters.has_customer, heaters.has_place)
+    return job_columns.OnRecord(heaters.has_customer, heaters.has_place, heaters.has_account)
 
 
 def apply(table: Table, planned: list[PlannedRow], progress: Progress = nothing, origin: Origin = NOBODY) -> None:

@@ -11,7 +11,7 @@ from aquifer.formats.cells import BadCell, Column, measured, text_up_to, word
 from aquifer.formats.office import is_total
 from aquifer.formats.sheet import Matched, Sheet
 from aquifer.heaters.models import Heater
-from aquifer.imports import card_cells, row_cells
+from aquifer.imports import card_cells, column_names, row_cells
 from aquifer.imports.entry import BOUNDS, OF_A_HEATER, UNKNOWN, Entry, How
 from aquifer.imports.tables import Table
 
@@ -124,7 +124,11 @@ def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entr
                 # Where a line ends in a cell another would set a comma.
                 cell = re.sub(r"[,;]?\s*[\r\n]+\s*", between, cell.strip())
             text = " ".join(cell.split())
-            if is_ditto(text):
+            if match.column in ("address", "street") and _AS_BILLED.fullmatch(said.plainly(text)):
+                text = _where_letters_go(columns, cells) or (
+                    "" if is_own and text.startswith("(") else above.get(name, "")
+                )
+            elif is_ditto(text):
                 text = above.get(name, "")
             elif text or is_own:
                 # Under what nobody said of a house the same is nothing, and not what was said of another.
@@ -168,6 +172,18 @@ def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entr
             _as_above(entry, entries[-1])
         entries.append(entry)
     return entries
+
+
+_AS_BILLED = re.compile(r"\(?(same|same as (billing|bill to|mailing|above)|s/a|as billing)\)?")
+
+
+def _where_letters_go(columns: list[tuple[str, Matched, int]], cells: list[str]) -> str:
+    """The address to which letters go, where the house's is said to be the same."""
+    for (name, _, _), cell in zip(columns, cells, strict=True):
+        plain = said.plainly(name)
+        if re.search(column_names.LETTERS_GO, plain) and re.search(r"addr|adress|street", plain) and cell.strip():
+            return " ".join(cell.split())
+    return ""
 
 
 def _name_kinds(entry: Entry, others: dict[int, tuple[Entry, list[str]]], kinds: list[str]) -> None:
@@ -319,10 +335,14 @@ def _put_together(entry: Entry) -> str:
     number, unit, street = cells.pop("house_number", ""), cells.pop("apartment", ""), cells.get("street", "")
     if number and street:
         behind = order.index("house_number") > order.index("street")
-        cells["street"] = f"{street} {number}" if behind else f"{number} {street}"
+        between = " " if re.search(r"\d", number) else ", "
+        cells["street"] = f"{street}{between}{number}" if behind else f"{number}{between}{street}"
     elif number and (there := cells.get("address")) and not re.search(r"\d", there.street):
         behind = order.index("house_number") > order.index("address")
         cells["address"] = replace(there, street=f"{there.street} {number}" if behind else f"{number} {there.street}")
+    elif number and re.search(r"[^\W\d]{3}", number):
+        # A house that has a name, and stands in no street.
+        cells["street"] = number
     elif number:
         entry.notes.append(number)
     if unit and (address := cells.get("address")):

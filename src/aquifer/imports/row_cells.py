@@ -67,7 +67,12 @@ def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
         cells[column] = heater_said.RodSaid(fitted_on=renewed.on) if column == "anode" else renewed
         entry.notes.append(f"{name}: {text}")
     elif column == "relief_valve":
-        if not _LOOKED_AT.search(said.plainly(f"{name} {text}")) and (re.search(r"\d", text) or said.is_unknown(text)):
+        is_well = _IS_WELL.match(said.plainly(text))
+        if (
+            not is_well
+            and not _LOOKED_AT.search(said.plainly(f"{name} {text}"))
+            and (re.search(r"\d", text) or said.is_unknown(text))
+        ):
             cells["relief_valve"] = day_said.day(text, how.today, how.day_first)
         else:
             # How it is or was found, and not since when it is there.
@@ -116,6 +121,9 @@ def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
         # When somebody looked at it, and not since when it is there.
         entry.notes.append(f"{name}: {text}")
     elif column == "anode":
+        if re.search(r"\d ?%", text):
+            # How much of it was left, beside what it is made of.
+            entry.notes.append(f"{name}: {text}")
         rod, before = heater_said.rod(text, how.today, how.day_first, match.written or "mm"), entry.said("anode")
         cells["anode"] = rod.beside(before) if rod and before else rod or before
     elif column == "make_and_model":
@@ -135,7 +143,7 @@ def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
 
 
 _LOOKED_AT = re.compile(
-    r"test|check|chk|inspect|exercis|eased|lifted|tripped|operated|gepruft|prufung|kontroll|controle|verif|revisad|probad"
+    r"passing|test|check|chk|inspect|exercis|eased|lifted|tripped|operated|gepruft|prufung|kontroll|controle|verif|revisad|probad"
 )
 """Said of a part that was there before, and of the column of the days on which it was looked at."""
 
@@ -164,7 +172,7 @@ def _read_expansion_tank(cells: dict[str, Cell], text: str, unit: str) -> None:
     """Whether there is one: said, or by its size, or by the name of its build."""
     size = re.search(r"\d+([.,]\d+)?( ?[a-z]+)?", text, re.IGNORECASE)
     try:
-        cells["expansion_tank"] = said.yes(text)
+        cells["expansion_tank"] = said.plainly(text) in _WELL_THERE or said.yes(text)
     except BadCell:
         if not size:
             raise
@@ -173,6 +181,10 @@ def _read_expansion_tank(cells: dict[str, Cell], text: str, unit: str) -> None:
         with contextlib.suppress(BadCell):
             found = said.amount(size[0], Quantity.VOLUME, unit, 0.5, 500.0)
             cells["expansion_tank_l"] = found.value if found else None
+
+
+_IS_WELL = re.compile(r"(ok|good|fine|io|i\.o\.)(?!\w)")
+_WELL_THERE = {"ok", "good", "fine", "io", "i.o."}
 
 
 def _read_flush(entry: Entry, name: str, text: str, how: How) -> None:
@@ -386,12 +398,28 @@ _LITRES_AT_TANK = re.compile(r"(?:boiler|speicher)[ -](\d{2,4})\b(?! ?k?w)(?<!19
 _YEAR_BESIDE = re.compile(r"\(?(?<![\w-])(?:(?:19[5-9]|20[0-4])\d|'\d\d)(?![\w-])\)?")
 
 
+def _is_all_of_them(entry: Entry, name: str, how: How, text: str, together: re.Match[str]) -> bool:
+    """Whether a column of its own has the size of several together, each of which is told with the kind; then each has
+    its own."""
+    one = Entry(entry.number)
+    with contextlib.suppress(BadCell):
+        read_figure(one, name, Matched("size"), text, how)
+    size, whole, count = one.said("size"), entry.said("size"), int(together[1])
+    if not size or not whole or abs(count * size - whole) > 0.02 * whole:
+        return False
+    entry.cells |= {"size": size, "count": count}
+    return True
+
+
 def _read_beside_kind(entry: Entry, name: str, text: str, how: How) -> None:
     """What is said in one cell with the kind: how many, the size, the year, and whatever else as a note."""
     if many := _MANY.search(text):
         entry.cells.setdefault("count", int(next(filter(None, many.groups()))))
     size = _SIZE_BESIDE.search(text)
-    if size and "size" not in entry.cells:
+    together = re.match(r"([2-9]) ?[x×] ?(\d+)", size[0], re.IGNORECASE) if size else None
+    if together and size and _is_all_of_them(entry, name, how, size[0], together):
+        pass
+    elif size and "size" not in entry.cells:
         read_figure(entry, name, Matched("size"), size[0], how)
     elif "size" not in entry.cells and (size := _SIZE_AT_FUEL.search(text)):
         read_figure(entry, name, Matched("size"), size[1] or size[2] or size[3], how)
