@@ -127,7 +127,7 @@ _IN_BRACKETS = re.compile(
 _YEARS_MIXED = re.compile(r"(?:mixed|various|between)\W+'?(\d\d)\s*(?:-|to|and)\s*'?(\d\d)")
 """Of several of which each has its year."""
 _ABOUT = re.compile(
-    r"[~?]|^c\. ?(?=\d)|\b(about|approx|aprox|environ|env|vers|hacia|ongeveer|around|circa|ca)\b\.?|"
+    r"[~?]|^c\. ?(?=\d)|\b(about|approx|appx|aprox|environ|env|vers|hacia|ongeveer|around|circa|ca)\b\.?|"
     r"\b(ungefahr|etwa|maybe|perhaps|vielleicht)\b\.?|"
     r"(?<=\d)\s?ish\b|-ish\b"
 )
@@ -141,7 +141,7 @@ _BESIDE_A_DAY = re.compile(
 )
 """What is said before a day of what was done on it."""
 _DONE_BEHIND = re.compile(
-    r"(?<=\d)[ ,(-]+(ok|done|good|fl|flush(ed)?|descaled?|serviced?|svc|pm|fine|ja|yes|"
+    r"(?<=\d)[ ,(-]+(both|all|each|beide|alle|ok|done|good|fl|flush(ed)?|descaled?|serviced?|svc|pm|fine|ja|yes|"
     r"new|neu|replaced|ersetzt|erneuert)[ .!)]*$"
 )
 """What is said behind it."""
@@ -235,7 +235,8 @@ _PARTS = {
 """Of a year, by its first and last month. Assumption of the thirds: trade practice."""
 _PART = re.compile(rf"({'|'.join(_PARTS)})[\s./-]*'?(\d{{4}}|\d{{2}})|(\d{{4}})[\s./-]*(q ?[1-4])")
 _SEASONS = {
-    "spring": (3, 5), "summer": (6, 8), "fall": (9, 11), "autumn": (9, 11), "fruhjahr": (3, 5), "fruhling": (3, 5),
+    "spring": (3, 5), "summer": (6, 8), "sum": (6, 8), "fall": (9, 11), "autumn": (9, 11),
+    "fruhjahr": (3, 5), "fruhling": (3, 5),
     "sommer": (6, 8), "herbst": (9, 11), "voorjaar": (3, 5), "zomer": (6, 8), "najaar": (9, 11), "printemps": (3, 5),
     "automne": (9, 11), "easter": (3, 4), "ostern": (3, 4), "thanksgiving": (11, 11), "christmas": (12, 12),
     "xmas": (12, 12), "x-mas": (12, 12), "weihnachten": (12, 12),

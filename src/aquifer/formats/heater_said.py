@@ -140,12 +140,14 @@ class RodSaid:
 def rod(text: str, today: datetime.date, day_first: bool, unit: str) -> RodSaid | None:
     """What is said of an anode rod: its metal, since when, how thick. Raises: BadCell."""
     said = plainly(text)
-    if is_unknown(text) or re.match(r"n/?a\b", said):
+    if is_unknown(text):
         return None
     if said.rstrip(".") in {"none", "no", "keine", "without", "sans", "sin", "no tiene", "no lleva", "geen"}:
         return RodSaid(Alloy.NONE)
-    if re.search(r"\b(powered|(power|pwr) anode|fremdstrom)\b", said):
+    if re.search(r"\b(powered|pwr|power anode|fremdstrom)\b", said):
         return RodSaid(Alloy.POWERED)
+    if re.match(r"n/?a\b", said):
+        return None
     if re.fullmatch(
         r"(verbraucht|used up|gone|eaten|spent|aufgebraucht|gastad[ao]|agotad[ao]|esaurito|epuisee?)"
         r"(\.|\W+(noch )?(nicht|not|never|still)\b.*)?",

@@ -18,7 +18,7 @@ _PLACE = re.compile(r"column \d+")
 _SEPARATORS = (",", ";", "\t", "|")
 _LOOKED_AT = 30
 """Rows in which a header is looked for. Assumption: nobody writes a longer title."""
-_TOTAL = re.compile(r"^(grand )?(total|totals|sum|summe|gesamt|subtotal)\b")
+_TOTAL = re.compile(r"^(grand )?(total|totals|summe|gesamt|subtotal)\b|^sum\b(?! ?'?\d)")
 
 
 def office_sheet(data: bytes, name: str = "") -> Sheet:

@@ -16,7 +16,7 @@ _NOBODY_KNOWS = {
     "", "?", "??", "???", "-", "--", "\u2013", "\u2014", "n/a", "na", "none known", "unknown", "unk", "don't know",
     "dont know", "dk", "n/k", "nk",
     "not known", "no idea", "unbekannt", "unleserlich", "label gone", "gone", "illegible", "tbd", "keine angabe",
-    "entf", "entfallt", "nicht vorhanden",
+    "see left", "see notes", "see note", "s. bem", "entf", "entfallt", "nicht vorhanden",
     "inconnu", "inconnue", "desconocido", "onbekend", "n.v.t", "nvt", "n.v", "k.a", "k. a", "sans objet", "no aplica",
     "#n/a", "#ref!", "#value!", "null", "nan",
 }  # fmt: skip

@@ -149,7 +149,12 @@ def of_list(table: Table, header: list[str], lines: list[list[str]], how: How) -
             is_taken = place(column.name, of) in taken
             if is_taken and not column.many:
                 column = named(table, _SECOND.get(column.name, ""))
-            elif is_taken and column.name in _MORE_OF and candidate.share <= MOSTLY:
+            elif (
+                is_taken
+                and column.name in _MORE_OF
+                and candidate.share <= MOSTLY
+                and not _describes(header[candidate.at])
+            ):
                 column = None
             if column and (column.many or place(column.name, of) not in taken):
                 found[candidate.at] = column
@@ -188,6 +193,13 @@ _SURELY = {
 """What can hardly be anything else."""
 _MORE_OF = {"kind", "anode"}
 """Told in several columns, as one of a type and one of a fuel; of a further one the cells must say so."""
+
+
+def _describes(name: str) -> bool:
+    """Whether a column says in words what stands there, beside another of its type or fuel."""
+    return bool(re.search(r"\b(asset|equip\w*|unit) desc", plain(name)))
+
+
 _SECOND = {"phone": "second_phone"}
 """What a second column of a kind is, where there may be two."""
 

@@ -238,15 +238,17 @@ LIKE = (
         r"interval|freq|piped|anodenstrom|\bma$",
     ),
     ("email", r"e ?mail|courriel|correo"),
-    ("phone", r"\b(ph|phone|tel) ?1$|^(home|work|office|daytime|evening|landline|privat|geschaft)$"),
+    ("phone", r"\b(ph|phone|tel|telefon) ?1$|^(home|work|office|daytime|evening|landline|privat|geschaft)$"),
     (
         "second_phone",
-        r"\b(ph|tel) ?2$|cell|mobile|mobil|\bmob\b|handy|\b(gsm|natel)\b|phone 2|2nd ph|alt ph|\btel 2|"
+        r"\b(ph|tel|telefon) ?2$|cell|mobile|mobil|\bmob\b|handy|\b(gsm|natel)\b|phone 2|2nd ph|alt ph|\btel 2|"
         r"portable|celular",
     ),
     ("latitude", r"\blat(itude)?$|breitengrad"),
     ("longitude", r"\b(lon|lng|long)(itude)?$|langengrad"),
     ("phone", r"\b(phone|ph|tel|telefon)|telefo|telemov|(contact|best) (no|num)|^call$"),
+    ("customer", r"^(nach|familien)?name (und |u )?vorname$|^vorname (und |u )?(nach)?name$"),
+    ("account", r"\b(location|site|property|building) (id|code|no|number)$"),
     ("first_name", r"\b(first|given)( name)?$|\b(forename|vorname|prenom|voornaam)$"),
     ("customer", r"^cust$|^(account|acct)( name)?$"),
     ("account", r"\b(no|n|num|numero|nr|codigo|code) (de |du |del |d )?(client|cliente|abonne)\b|^folio$"),
@@ -279,7 +281,7 @@ LIKE = (
     ("make_and_model", r"\b(make|model)\b.*\b(serial|s n)\b"),
     ("make_and_model", r"\b(fabrikat|hersteller|marke)\b.*\btyp|\b(marque|marca|merk)\b.*\bmod"),
     ("make", r"\bfabrikat\b"),
-    ("serial", r"serial|\b(s n|ser|s no)\b|fabr(ik|ication|icacion)? ?n|serien|\bserie\b|matricola"),
+    ("serial", r"serial|\bsn$|\b(s n|ser|s no)\b|fabr(ik|ication|icacion)? ?n|serien|\bserie\b|matricola"),
     ("installed", r"\b(mfr|mfg|mfd|manuf\w*)\b.*\b(date|yr|year)\b|\bdate of (mfr|mfg|manuf)"),
     ("make_and_model", r"\bmake\b.*model|brand"),
     ("model", r"\b(model|mdl)"),
@@ -314,7 +316,7 @@ LIKE = (
     ("installed", r"\b(alter|leeftijd|edad)\b|mise en service|\bpose\b|eingebaut|geplaatst|plaatsing|messa in"),
     (
         "installed",
-        r"herst\w* ?(dat|jahr)|\b(bau|fabr\w*)? ?jahr$|"
+        r"herst\w* ?(dat|jahr)|\b(bau|fabr\w*)? ?jahr$|\bbj$|"
         r"\b(mfg|mfd|manufactured|dom|ibn|montiert|new (in|since)|neu seit)\b",
     ),
     (
@@ -330,6 +332,7 @@ LIKE = (
         "kind",
         r"\b(type|fuel|kind|appareil|apparecchio|tipo|wh|hws|toestel|appliance|equip(e?ment)?|equipo|aparato)\b|gerat",
     ),
+    ("kind", r"\b(asset|equip\w*|unit) desc"),
     ("kind", r"\b(heater|htr|unit|asset|system)\b|^what$|^(vent|flue)( type|ing)?$"),
     ("people", r"people|persons|personen|occup|household"),
     ("well", r"\bwell|water (source|src)|brunnen|^water$"),

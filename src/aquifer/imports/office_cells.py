@@ -110,6 +110,7 @@ def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entr
     house = "" if any(match.column in {*WHOSE, "account"} for match in matches.values()) else of_title
     columns = [(name, matches.get(name, _NOTHING), numbers[name]) for name in sheet.header]
     whose = [at for at, (_, match, _) in enumerate(columns) if match.column in WHOSE]
+    units = _units_beside(sheet.header, matches)
     for number, cells in sheet.lines:
         entry = Entry(number)
         cells = ["" if is_french and _NOT_ASKED.fullmatch(cell.strip()) else cell for cell in cells]
@@ -123,7 +124,9 @@ def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entr
             if between := _LINES.get(match.column):
                 # Where a line ends in a cell another would set a comma.
                 cell = re.sub(r"[,;]?\s*[\r\n]+\s*", between, cell.strip())
-            text = " ".join(cell.split())
+            text = " ".join(
+                [*cell.split(), *(cells[at].strip() for at in units.get(name, ()) if re.search(r"\d", cell))]
+            )
             if match.column in ("address", "street") and _AS_BILLED.fullmatch(said.plainly(text)):
                 text = _where_letters_go(columns, cells) or (
                     "" if is_own and text.startswith("(") else above.get(name, "")
@@ -184,6 +187,20 @@ def _where_letters_go(columns: list[tuple[str, Matched, int]], cells: list[str])
         if re.search(column_names.LETTERS_GO, plain) and re.search(r"addr|adress|street", plain) and cell.strip():
             return " ".join(cell.split())
     return ""
+
+
+def _units_beside(header: list[str], matches: Mapping[str, Matched]) -> dict[str, list[int]]:
+    """Of columns of figures the place of the one that has their units, as "size uom" beside "size"."""
+    found: dict[str, list[int]] = {}
+    for at, name in enumerate(header):
+        of = _UNIT_OF.fullmatch(said.plainly(name).replace("_", " "))
+        for other in header:
+            if of and matches.get(other, _NOTHING).column in BOUNDS and said.plainly(other).replace("_", " ") == of[1]:
+                found[other] = [at]
+    return found
+
+
+_UNIT_OF = re.compile(r"(.+) (?:uom|units?|einheit)")
 
 
 def _name_kinds(entry: Entry, others: dict[int, tuple[Entry, list[str]]], kinds: list[str]) -> None:

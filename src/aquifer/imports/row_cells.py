@@ -25,7 +25,10 @@ def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
         entry.notes.append(text if own in _REMARKS else f"{name}: {text}")
     elif column in BOUNDS:
         read_figure(entry, name, match, text, how)
-    elif column == "kind" and _NO_HEATER.fullmatch(said.plainly(text)) and not heater_said.kind(text):
+    elif column == "kind" and (
+        _OTHER_MACHINE.match(said.plainly(text))
+        or (_NO_HEATER.fullmatch(said.plainly(text)) and not heater_said.kind(text))
+    ):
         cells["gone"] = f"{name}: {text}"
         entry.notes.append(f"{name}: {text}")
     elif column == "kind":
@@ -198,6 +201,12 @@ def _read_flush(entry: Entry, name: str, text: str, how: How) -> None:
         when = day_said.day(year[0], how.today, how.day_first)
         if said.plainly(text) not in _MARKS:
             entry.notes.append(f"{name}: {text}")
+    elif year and (_DAY_OF_IT.match(text) or _MISSED.search(said.plainly(text)) or said.plainly(text) in _NOT_THEN):
+        # A day of the year that the column is called by, or that it was not done in it.
+        entry.notes.append(f"{name}: {text}")
+        if not _DAY_OF_IT.match(text):
+            return
+        when = day_said.day(year[0], how.today, how.day_first)
     else:
         when = _latest(text, how)
         _keep_what_is_beside(entry, name, text)
@@ -228,6 +237,8 @@ def _latest(text: str, how: How) -> day_said.When:
     return max(known, key=lambda when: when.on or datetime.date.min)
 
 
+_DAY_OF_IT = re.compile(r"\d{1,2} ?[/.-] ?\d{1,2}\.?(?![\d/.-])")
+_NOT_THEN = {"n/s", "ns", "n", "nein", "x-ed", "0"}
 _MISSED = re.compile(r"\b(miss(ed)?|skip\w*|not|no|none|declin\w*|cancel\w*|due|next)\b")
 """Said of a service that was not done."""
 
@@ -351,11 +362,15 @@ _OUT_OF_CARE = re.compile(
     r"\b(retired|removed|disposed|inactive|scrapped|decommissioned|spare|in storage|out of service|demolished|former|"
     r"ausgebaut|stillgelegt|entsorgt)\b|^(no|n|i|inact)$"
 )
+_OTHER_MACHINE = re.compile(
+    r"(a/c|ac unit|air (cond|handler)\w*|condenser|chiller|furnace|rtu|ice machine|compressor)\b"
+)
+"""What a building has besides, whatever feeds it."""
 _NO_HEATER = re.compile(
     r"(removed|taken out|scrapped|decommissioned|no (water )?heater|no wh|none there|ausgebaut|entfernt|"
     r"(water )?(softener|filter)|(sump|well) pump|furnace|entharter|enthartungsanlage)\b.*"
 )
-_HARDNESS_BESIDE = re.compile(r"\d+(?:[.,]\d+)? ?(?:gr|gpg|grains?|ppm|mg/l|°?dh|°?fh)\b")
+_HARDNESS_BESIDE = re.compile(r"\d+(?:[.,]\d+)? ?(?:gr?|gpg|grains?|ppm|mg/l|°?dh|°?fh)\b")
 _NO_NAME = {"null", "none", "n/a", "na", "nan", "#n/a", "?", "??", "unknown", "unbekannt", "k.a."}
 _IN_ONE = 3
 """Make, model and serial number, in one cell."""
@@ -385,7 +400,7 @@ _DONE_BESIDE = tuple(
 _MANY = re.compile(
     r"^\(?([1-9])\)? ?(?:- ?(?=\d)|[x×@] ?(?=\d|[a-z])|(?=[a-z]+ \d{2,3}s\b)|"
     r"(?<!\))(?= (?:boilers?|speicher|ger[aä]te|heaters?|tanks?|units?|tankless|wall|water heaters?)\b))|"
-    r"^([1-9]) ?(?:no|off)\b\.? ?(?=\d|[a-z])|(?:\bx ?|\(x?)([2-9])x?\)?$|\(x ?([2-9])\b[^()]*\)",
+    r"^([1-9]) ?(?:no|off)\b\.? ?(?=\d|[a-z])|\bx ?([2-9])(?= ?\()|(?:\bx ?|\(x?)([2-9])x?\)?$|\(x ?([2-9])\b[^()]*\)",
     re.IGNORECASE,
 )
 """How many heaters of a kind there are: "2 - 100 gal gas", "tankless x 3"."""
@@ -432,7 +447,8 @@ def _read_beside_kind(entry: Entry, name: str, text: str, how: How) -> None:
             when = day_said.day(done[1], how.today, how.day_first)
             entry.cells.setdefault(of, heater_said.RodSaid(fitted_on=when.on) if of == "anode" else when)
     year = _YEAR_BESIDE.search(text)
-    if year and "installed" not in entry.cells:
+    put_in = entry.said("installed")
+    if year and not (put_in and put_in.on):
         entry.cells["installed"] = day_said.day(year[0].strip("()"), how.today, how.day_first)
     rest = text
     for found in (size, year, many):
