@@ -159,3 +159,50 @@ Camping Seeblick,Seestr. 100,Seedorf,0555 99 12,0171 555 22,3x E-Speicher 400,3x
     assert [(kind, on.year) for kind, on in heaters("kind", "installed_on")] == [
         ("gas_tankless", 2012), *(("electric_tank", year) for year in (2008, 2008, 2015)),
     ]  # fmt: skip
+
+
+IN_FULL = """Kunde;Adresse;Geräteart;Typ;Inhalt;Inbetriebnahme;Solltemp.;letzte Entkalkung;Sicherheitsv.;Ausdehnungsgef.
+Fam. Ottenrieder;Am Bach 7, 88011 Maierhof;Boiler, elektr., wandh.;WB 100;100 l;Nov. 2008;Stufe 2;16.10.2023;\
+getauscht 10/23;fehlt!
+Schreiber Anna;Ringweg 12, 88012 Unterhof;E-DLE;DLE 21;---;2017;45;noch nie;entfällt;entfällt
+WEG Ringweg 14;Ringweg 14, 88012 Unterhof;2 Stk. Warmwasserbereiter indir.;IS 500;500;Bj. 1999 u. 2012;60;04.24/04.24;\
+neu 24;50 l
+"""
+IN_FULL_DONE = """Termin;Kunde;Arbeiten lt. Bericht
+4.11.2025;Ottenrieder;"entschlammt, SiVe gangbar, Anode geprüft ca. 30 % abgetragen"
+"""
+
+
+def test_a_german_list_in_full(people):
+    run, told = read(people, IN_FULL)
+    assert not unread(told)
+    brought_in(run)
+    assert heaters("kind", "capacity_l", "installed_on__year", "control_setting", "last_flush_year") == [
+        ("electric_tank", 100.0, 2008, "Stufe 2", 2023), ("electric_tankless", None, 2017, "", None),
+        ("indirect_tank", 500.0, 1999, "", 2024), ("indirect_tank", 500.0, 2012, "", 2024),
+    ]  # fmt: skip
+    _, said = read(people, IN_FULL_DONE, "jobs")
+    assert said[2]["understood"] == "flush; anode inspection: worn; relief valve exercise: flows and reseats"
+
+
+IN_CAPITALS = """LAST,FIRST,ADDRESS,TANK/TANKLESS,GAS/ELEC/LP,GALLONS,INSTALL DATE,WATER TYPE
+ADKINS,BO,12 RIVER,TANK,GAS,40,3-12-2010,CITY-MED HARD
+DUPREE,SAM & ANN,RT 2 BOX 9,TANKLESS,LP,N/A,11-2-2020,WELL-IRON/HARD 30+
+EAST SIDE CHURCH,,99 EAST ST,TANK,GAS,75 & 40,2005/2016,CITY
+"""
+IN_CAPITALS_DONE = """WHEN,WHO,WHAT WAS DONE
+9-4-25,ADKINS BO,RELIT PILOT REPL THERMOCOUPLE. FLUSHED - RUSTY THEN CLEAR
+10-20-25,EAST SIDE CHURCH,FLUSHED 75. T&P ON 75 WEEPS NEEDS REPLACED
+"""
+
+
+def test_two_sizes_in_a_cell_are_two_heaters_and_a_valve_that_weeps_is_told_though_it_waits(people):
+    run, told = read(people, IN_CAPITALS)
+    assert not unread(told) and columns(run)["WATER TYPE"] == "well"
+    brought_in(run)
+    found = heaters("kind", "capacity_l", "installed_on__year")
+    assert [(kind, round(size or 0), year) for kind, size, year in found] == [
+        ("gas_tank", 151, 2010), ("gas_tankless", 0, 2020), ("gas_tank", 284, 2005), ("gas_tank", 151, 2016),
+    ]  # fmt: skip
+    _, said = read(people, IN_CAPITALS_DONE, "jobs")
+    assert [said[row]["understood"] for row in (2, 3)] == ["flush", "flush; relief valve exercise: flows and weeps"]

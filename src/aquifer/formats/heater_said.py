@@ -68,7 +68,7 @@ def kind(text: str) -> KindSaid | None:
     ):
         return KindSaid(HeaterKind.HEAT_PUMP_TANK)
     if (
-        "indire" in said
+        re.search(r"indire|\bindir\b", said)
         or ("solar" in said and not gas and not electric)
         or (words & {"boiler", "kessel"} and not compound and not electric)
     ):

@@ -38,8 +38,8 @@ _THINGS = (
     ),
     (
         "valve",
-        r"\bt ?[&+/]? ?ps?\b|\btpr?v?\b|relief|\bsi?v\b|sicherheits(ventil|gruppe)|inlaatcombinatie|groupe de securite|"
-        r"valv\w+ de (seg|alivio)|valvola di sic|\bsoupape",
+        r"\bt ?[&+/]? ?ps?\b|\btpr?v?\b|relief|\bsi?ve?\b|sicherheits(ventil|gruppe)|"
+        r"inlaatcombinatie|groupe de securite|valv\w+ de (seg|alivio)|valvola di sic|\bsoupape",
     ),
     (
         "rod",
@@ -113,7 +113,7 @@ _REMOVED = (
     ),
     (
         Removed.NONE,
-        r"(?<!till )(?<!until )(?<!til )(?<!ran )(?<!runs )\b(clear|clean)\b|nothing (came )?out|"
+        r"(?<!till )(?<!until )(?<!til )(?<!ran )(?<!runs )(?<!then )\b(clear|clean)\b|nothing (came )?out|"
         r"\b(no|0|zero) (sediment|scale|sand)\b|sediment none\b|sauber|klar",
     ),
     (Removed.TRACE, r"\btrace|hardly any|kaum|\ba bit\b|\blittle\b|\blight\b|cup\b|wenig"),
@@ -137,7 +137,7 @@ _GRADES = (
 )
 _LEFT = re.compile(
     r"(?:(\d{1,3}) ?%|\b([1-4])/([2-5])\b) ?"
-    r"(gone|used|consumed|worn|eaten|left|remain\w*|good|verbraucht|aufgebraucht|weg|ubrig|rest)"
+    r"(gone|used|consumed|worn|eaten|left|remain\w*|good|verbraucht|aufgebraucht|abgetragen|abgebaut|weg|ubrig|rest)"
 )
 _NEW = (
     r"(?<!like )\bnew\b|\breplaced\b|\brepl(d|'d)\b|\brepl\.?$|\binstalled\b|\bswapped\b|\bchanged\b|\bput in\b|"
@@ -223,6 +223,9 @@ def _by_thing(said: str) -> dict[str, list[str]]:
             last = []
             if re.match(r"not an? ", clause):
                 about = {thing: clauses for thing, clauses in about.items() if thing not in named}
+            if "valve" in named and (seen := _ILL.match(clause)):
+                # What is wrong with it was seen, though it is to be put right another day.
+                about.setdefault("valve", []).append(seen[0])
             is_wanted = _WANTED.search(clause) and not _LATER.search(clause)
             wanted, wish = (things, clause) if is_wanted else ([], "")
             continue
@@ -240,6 +243,10 @@ def _by_thing(said: str) -> dict[str, list[str]]:
         for thing in things:
             about.setdefault(thing, []).append(clause)
     return about
+
+
+_ILL = re.compile(r".*\b(drip|dribbl|weep|leak|stuck|seized|tropft?)\w*")
+"""A valve that does not hold or does not open."""
 
 
 def _is_done_after_all(clause: str, wanted: list[str]) -> bool:

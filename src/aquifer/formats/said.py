@@ -13,8 +13,8 @@ from aquifer.core.units import WRITTEN, Quantity
 from aquifer.formats.cells import BadCell
 
 _NOBODY_KNOWS = {
-    "", "?", "??", "???", "-", "--", "\u2013", "\u2014", "n/a", "na", "none known", "unknown", "unk", "don't know",
-    "dont know", "dk", "n/k", "nk",
+    "", "?", "??", "???", "-", "--", "---", "\u2013", "\u2014", "n/a", "na", "none known", "unknown", "unk",
+    "don't know", "dont know", "dk", "n/k", "nk",
     "not known", "no idea", "unbekannt", "unleserlich", "label gone", "gone", "illegible", "tbd", "keine angabe",
     "see left", "see notes", "see note", "s. bem", "entf", "entfallt", "nicht vorhanden",
     "inconnu", "inconnue", "desconocido", "onbekend", "n.v.t", "nvt", "n.v", "k.a", "k. a", "sans objet", "no aplica",
@@ -39,7 +39,24 @@ _YES = {
     "y", "yes", "ja", "j", "x", "true", "1", "installed", "fitted", "eingebaut", "vorhanden", "has one", "whole house",
     "oui", "si",
 }  # fmt: skip
-_NO = {"n", "no", "nein", "false", "0", "none", "keine", "keiner", "without", "city", "non", "sans", "nee", "geen"}
+_NO = {
+    "n",
+    "no",
+    "nein",
+    "fehlt",
+    "missing",
+    "false",
+    "0",
+    "none",
+    "keine",
+    "keiner",
+    "without",
+    "city",
+    "non",
+    "sans",
+    "nee",
+    "geen",
+}
 
 
 @lru_cache(maxsize=4096)
@@ -184,7 +201,7 @@ def minutes(text: str) -> int | None:
 
 def yes(text: str) -> bool | None:
     """Yes, no, or that nobody knows. Raises: BadCell."""
-    said = plainly(text).rstrip(".")
+    said = plainly(text).rstrip(".!")
     if said in _NOBODY_KNOWS:
         return None
     head = re.split(r"[\s,;:-]", said)[0]

@@ -335,7 +335,7 @@ LIKE = (
     ("kind", r"\b(asset|equip\w*|unit) desc"),
     ("kind", r"\b(heater|htr|unit|asset|system)\b|^what$|^(vent|flue)( type|ing)?$"),
     ("people", r"people|persons|personen|occup|household"),
-    ("well", r"\bwell|water (source|src)|brunnen|^water$"),
+    ("well", r"\bwell|water (source|src|type|supply)|brunnen|^water$"),
     ("note", r"note|remark|comment|bemerk|notiz|memo|remarque|observa|opmerking|commentaire|anmerk|hinweis|\bnotas?\b"),
     ("hardness", r"\b(gpg|ppm|dh|fh|mmol)\b"),
     ("size", r"\b(gals?|gallons|l|ltr)\b"),

@@ -99,7 +99,9 @@ _SAID_BEHIND = re.compile(r"(.*\d.*?) ?(?:\((?!(?:x ?)?\d).*[^\W\d].*\)| [-\u201
 """A figure with something in brackets or behind a dash that does not count."""
 _WATTS = re.compile(r"(.+?) ?/ ?\d[\d.,]* ?k?w(?:atts?)?", re.IGNORECASE)
 _HEAT_INPUT = re.compile(r"\d[\d,.]* ?k? ?(btuh?|mbh|kw)(/hr?)?\.?")
-_SETTING = re.compile(r"([A-E]|hot|warm|low|med|medium|high|vacation|pilot)( ?\([A-E]\))?", re.IGNORECASE)
+_SETTING = re.compile(
+    r"(stufe ?\d|stellung ?\d|[A-E]|hot|warm|low|med|medium|high|vacation|pilot)( ?\([A-E]\))?", re.IGNORECASE
+)
 """What is marked on a control that has no degrees."""
 _MIXED = re.compile(r"(\d{2,3}) ?/ ?\d{2,3}\b.*\bmix\w*.*", re.IGNORECASE)
 _WELL = re.compile(r"\b(well|brunnen|bore|pozzo|pozo)\b", re.IGNORECASE)

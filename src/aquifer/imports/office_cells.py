@@ -242,7 +242,7 @@ _OF_WHAT = re.compile(
     re.IGNORECASE,
 )
 """What a title says of the list, behind whose it is."""
-_HAS_YEAR = re.compile(r"(19|20)\d\d|'\d\d")
+_HAS_YEAR = re.compile(r"(19|20)\d\d|'\d\d|^\d{1,2}\.\d\d$")
 _WHERE = {"customer", "address", "street"}
 WHOSE = _WHERE | {"company"}
 """Columns that say whose a row is or where; without any of them no row comes in, unless a title says it for all."""
@@ -259,12 +259,15 @@ _OF_THE_HOUSE = (
 def _share(entry: Entry, header: Iterable[str], cells: Iterable[str], matches: Mapping[str, Matched], how: How) -> None:
     """What the row says once of the heaters of one cell is true of each; what it says as often is each one's own."""
     for name, cell in zip(header, cells, strict=True):
+        if (match := matches.get(name, _NOTHING)).column == "size" and name in entry.unread:
+            _own_sizes(entry, name, match, cell, how)
+    for name, cell in zip(header, cells, strict=True):
         match = matches.get(name, _NOTHING)
         if match.column == "serial":
             _own_serials(entry, cell)
         if match.column not in _OF_EACH:
             continue
-        parts = [part for part in re.split(r"\s*(?:[/;&\r\n]|\band\b)\s*", cell.strip()) if part]
+        parts = [part for part in re.split(r"\s*(?:[/;&\r\n]|\band\b|\bund\b|\bu\.)\s*", cell.strip()) if part]
         are_ages = match.written == "age" and all(re.match(r"\d{1,2}\b", part) for part in parts)
         if not are_ages and not all(_HAS_YEAR.search(part) for part in parts):
             # The stroke of a day.
@@ -285,6 +288,24 @@ def _share(entry: Entry, header: Iterable[str], cells: Iterable[str], matches: M
         elif match.column in entry.cells:
             for of in entry.of_one_cell:
                 of.cells.setdefault(match.column, entry.cells[match.column])
+
+
+def _own_sizes(entry: Entry, name: str, match: Matched, cell: str, how: How) -> None:
+    """Two sizes in a cell are those of two heaters."""
+    parts = re.split(r"\s*(?:[/;&+]|\band\b|\bund\b)\s*", cell.strip())
+    counted = entry.said("count") in (None, len(parts))
+    if not 1 < len(parts) <= MOST_IN_A_CELL or not counted or not all(re.match(r"\d{2,3}\b", one) for one in parts):
+        return
+    entry.unread.pop(name)
+    entry.notes = [note for note in entry.notes if not note.startswith(f"{name}: ")]
+    if not entry.of_one_cell:
+        _told_apart(entry, len(parts))
+    for of, part in zip([entry, *entry.of_one_cell], parts, strict=False):
+        row_cells.read(of, name, match, part, how)
+
+
+MOST_IN_A_CELL = 4
+"""Heaters whose sizes stand in one cell; more figures are something else. Assumption."""
 
 
 def _own_serials(entry: Entry, cell: str) -> None:

@@ -400,7 +400,8 @@ _DONE_BESIDE = tuple(
 _MANY = re.compile(
     r"^\(?([1-9])\)? ?(?:- ?(?=\d)|[x×@] ?(?=\d|[a-z])|(?=[a-z]+ \d{2,3}s\b)|"
     r"(?<!\))(?= (?:boilers?|speicher|ger[aä]te|heaters?|tanks?|units?|tankless|wall|water heaters?)\b))|"
-    r"^([1-9]) ?(?:no|off)\b\.? ?(?=\d|[a-z])|\bx ?([2-9])(?= ?\()|(?:\bx ?|\(x?)([2-9])x?\)?$|\(x ?([2-9])\b[^()]*\)",
+    r"^([1-9]) ?(?:no|off|stk|st(?:ü|ue?)ck)\b\.? ?(?=\d|[a-z])|\bx ?([2-9])(?= ?\()|"
+    r"(?:\bx ?|\(x?)([2-9])x?\)?$|\(x ?([2-9])\b[^()]*\)",
     re.IGNORECASE,
 )
 """How many heaters of a kind there are: "2 - 100 gal gas", "tankless x 3"."""
