@@ -170,3 +170,10 @@ def test_how_long_they_were_there_is_kept_where_it_is_said_plainly(people, liste
     brought_in(run)
     kept = dict(Visit.objects.values_list("on", "minutes"))
     assert [kept[on] for on in sorted(kept)] == [75, 90, None, 40]
+
+
+def test_where_no_name_says_it_the_longest_texts_and_not_the_most_are_what_was_done(people, listed):
+    rows = "".join(f"3/{day}/2024,Ferrier,Zone {day},\n" for day in range(1, 9))
+    told = "3/9/2024,Ferrier,Zone 9,came by and had a look at everything in the cellar\n"
+    run = matched(sent(people, f"Date,Cust name,Qq,Zz\n{rows}{told}", "jobs"))
+    assert guessed(run) == {"Date": "on", "Cust name": "customer", "Zz": "done"}

@@ -192,3 +192,11 @@ def test_a_day_is_worth_most_to_what_was_promised_and_then_to_what_was_asked_for
         put(sites[0], next_week, worth=worth, **more)
         found = board.read(next_week, next_week, Q(on__isnull=True))
         assert found.problem.stops[-1].worth == minutes
+
+
+def test_a_visit_says_whether_its_house_has_a_place_on_the_map(sites, next_week):
+    sites[1].longitude, sites[1].latitude = 11.5, 47.2
+    sites[1].save()
+    without, located = put(sites[0], next_week), put(sites[1], next_week)
+    told = read.appointments(list(Appointment.objects.select_related("site__customer", "site__zone")))
+    assert (told[without.pk]["located"], told[located.pk]["located"]) == (False, True)

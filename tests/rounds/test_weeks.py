@@ -80,3 +80,13 @@ def test_a_week_that_has_passed_is_not_planned_and_comes_to_nothing(base, crew):
     assert told == rounds.PlannedWeek(monday, 0, 0, 0, ())
     one.refresh_from_db()
     assert one.on is None
+
+
+def test_the_last_day_of_a_week_is_planned_still(base, crew, monkeypatch):
+    monkeypatch.setattr(rounds, "SECONDS_A_WEEK", 0.1)
+    monday = datetime.date(2031, 6, 9)
+    one = visit(base["sites"][0], monday)
+    sunday = monday + datetime.timedelta(days=6)
+    rounds.plan_week(monday, sunday)
+    one.refresh_from_db()
+    assert one.on == sunday
