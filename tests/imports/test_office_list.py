@@ -358,3 +358,23 @@ def test_words_that_were_explained_once_are_known_in_a_file_with_other_columns(u
     assert other.state == ImportState.MATCHING
     words = next(one["words"] for one in other.columns if one["column"] == "kind")
     assert {word["said"]: word["means"] for word in words} == {"?": "indirect_tank", "gas": "gas_tank"}
+
+
+def test_all_that_is_kept_of_a_row_is_seen_before(people, us):
+    """In the company's units; nothing is written that nobody was shown."""
+    text = """Name,Address,Phone,Cell,Type,Size,Make/model,Serial,Installed,Anode,Relief valve,Exp tank,Softener,Well,\
+People,Last flush,Temp
+Ash,"1 Mill Ln, Ferrybank",555-0101,555-0102,gas power vent,50,Norvik N50,N-1,2015,mag 2019,2021,12 l,y,well,4,2024,125
+Birch,"3 Mill Ln, Ferrybank",,,"40 gal elec, 30 gal elec",,,,,0.75 in,,no,,,,,
+Cole,5 Mill Ln,,,elec,40,,,,orig,,,,,,,
+"""
+    run = matched(sent(people, text))
+    told = {row.number: row.detail for row in run.rows.all()}
+    assert told[2] == {
+        "heater": "gas tank powered vent 50 gal", "make": "Norvik N50", "serial": "N-1", "put in": "about 2015",
+        "set at": "125 °F", "rod": "magnesium, since 2019-07-02", "relief valve": "about 2021",
+        "expansion tank": "3 gal", "water": "softened, from a well", "people": "4", "last flush": "2024",
+        "town": "Ferrybank", "telephone": "555-0101, 555-0102",
+    }  # fmt: skip
+    assert told[3]["heater 2"] == "electric tank 30 gal, put in not known, last flush unknown"
+    assert (told[3]["rod"], told[3]["expansion tank"], told[4]["rod"]) == ("0.75 in thick", "none", "the first")

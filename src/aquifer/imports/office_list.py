@@ -1,6 +1,5 @@
 """An office's own list brought in: one row has a customer, the address and its heaters."""
 
-import datetime
 import re
 from collections import Counter
 from collections.abc import Iterable, Iterator, Mapping
@@ -26,6 +25,7 @@ from aquifer.imports.models import RowAction
 from aquifer.imports.office_cells import entries
 from aquifer.imports.origin import NOBODY, Origin
 from aquifer.imports.plan import PlannedRow, Progress, nothing
+from aquifer.imports.preview import preview, shown
 from aquifer.imports.records import created
 from aquifer.imports.tables import Table
 from aquifer.water.models import WaterTest, Zone
@@ -97,7 +97,7 @@ def _decide(entry: Entry, register: "_Register", usual: HeaterKind, way: How) ->
     site = register.site(customer, entry)
     heaters = [(_heater(own, usual, way), own) for own in entry.heaters for _ in range(own.said("count") or 1)]
     new = [(heater, own) for heater, own in heaters if not register.has(site, heater)]
-    detail = {**_preview(entry, heaters, way), **detail}
+    detail = {**preview(entry, heaters, way), **detail}
     action = RowAction.CREATE if new else RowAction.SAME
     row = PlannedRow(entry.number, action, key, detail)
     row.values = {"customer": customer, "site": site, "heaters": new, "entry": entry}
@@ -117,7 +117,7 @@ def _heater(entry: Entry, usual: HeaterKind, way: How) -> dict[str, Cell]:
     kind, when, flush = entry.said("kind"), entry.said("installed") or day_said.UNKNOWN_DAY, entry.said("last_flush")
     tank, notes = (kind or usual).is_tank, list(entry.notes)
     if (size := entry.said("size")) is not None and not tank:
-        notes.append(f"size: {_shown(size, Quantity.VOLUME, way)}")
+        notes.append(f"size: {shown(size, Quantity.VOLUME, way)}")
     return {
         "kind": kind or usual,
         "kind_seen": kind is not None,
@@ -139,56 +139,12 @@ def _heater(entry: Entry, usual: HeaterKind, way: How) -> dict[str, Cell]:
     }
 
 
-def _shown(value: float | None, kind: Quantity, way: How) -> str:
-    unit = way.units[kind]
-    return "" if value is None else f"{unit.shown(value):.{unit.decimals}f} {unit.label}"
-
-
 def _flush_history(when: day_said.When | None) -> FlushHistory:
     if when is None:
         return FlushHistory.UNKNOWN
     if when.never:
         return FlushHistory.NEVER
     return FlushHistory.ABOUT if when.on else FlushHistory.UNKNOWN
-
-
-def _preview(entry: Entry, heaters: list[tuple[dict[str, Cell], Entry]], way: How) -> dict[str, Cell]:
-    """The values as they will be kept, in the company's units."""
-    heater = heaters[0][0]
-    each = [next(record for record, own in heaters if own is one) for one in entry.heaters]
-    counts = [sum(own is one for _, own in heaters) for one in entry.heaters]
-    lines = {
-        "heater": _heater_words(heater, counts[0], way),
-        "where it stands": heater["location"],
-        "set at": _shown(heater["setpoint_c"], Quantity.TEMPERATURE, way) or heater["control_setting"],
-        "put in": _when_words(heater["installed_on"], heater["install_certainty"]),
-        "pressure": _shown(entry.said("pressure"), Quantity.PRESSURE, way),
-        "hardness": _shown(entry.said("hardness"), Quantity.HARDNESS, way),
-        "relief valve": _when_words(valve.on, valve.certainty)
-        if (valve := entry.said("relief_valve")) and valve.on
-        else "",
-        "last flush": str(heater["last_flush_year"] or heater["flush_history"].value),
-        "note": heater["note"],
-    }
-    for number, (record, count) in enumerate(zip(each[1:], counts[1:], strict=True), start=2):
-        when = _when_words(record["installed_on"], record["install_certainty"])
-        lines[f"heater {number}"] = f"{_heater_words(record, count, way)}, put in {when}"
-    if entry.above:
-        lines["as above"] = f"the customer and address of row {entry.above}"
-    unread = {f"not understood: {name}": why for own in (entry, *entry.others) for name, why in own.unread.items()}
-    return {name: value for name, value in lines.items() if value} | unread
-
-
-def _heater_words(heater: Mapping[str, Cell], count: int, way: How) -> str:
-    kind = heater["kind"].value.replace("_", " ") if heater["kind_seen"] else "kind not known: to be looked at first"
-    parts = (f"{count} x" if count > 1 else "", kind, _shown(heater["capacity_l"], Quantity.VOLUME, way))
-    return " ".join(part for part in parts if part)
-
-
-def _when_words(on: datetime.date | None, certainty: str) -> str:
-    if on is None:
-        return "not known"
-    return f"about {on.year}" if certainty == InstallCertainty.ESTIMATED else on.isoformat()
 
 
 class _Register:

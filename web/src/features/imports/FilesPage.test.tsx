@@ -43,6 +43,19 @@ const ROWS: Schema['ImportRowsOut'] = {
       detail: { capacity_l: [189, 151], maker: ['', 'Brackwell'], installed_on: ['2018-06-15', '2019-06-15'] },
     },
     { number: 3, action: 'refuse', key: 'T-2', detail: { 'left out': 'sold 2018-06-15', said: 'since 2018-06-15' } },
+    {
+      number: 4,
+      action: 'create',
+      key: 'Ash · 1 Mill Ln',
+      detail: {
+        note: 'dog',
+        telephone: '555-0101',
+        serial: '2018-06-15',
+        rod: 'magnesium, since 2018-06-15',
+        heater: 'gas tank 50 gal',
+        'not understood: T': 'x',
+      },
+    },
   ],
 }
 
@@ -82,7 +95,13 @@ it('tells row by row what a file would do', () => {
   const rows = screen.getAllByRole('row').map((one) => one.textContent)
   expect(rows[1]).toBe('2changedT-1capacity_l 189 → 151maker empty → Brackwellinstalled_on 15 June 2018 → 15 June 2019')
   expect(rows[2]).toBe('3refusedT-2said since 2018-06-15left out sold 2018-06-15')
-  expect(screen.getByText('The first 2 of 300 are shown.')).toBeTruthy()
+  // What it is first; a serial number is no day; figures stand side by side and what somebody wrote in lines alone.
+  expect(rows[3]).toBe(
+    '4newAsh · 1 Mill Lnheater gas tank 50 galserial 2018-06-15rod magnesium, since 15 June 2018telephone 555-0101' +
+      'note dognot understood: T x',
+  )
+  expect(screen.getByText('magnesium, since 15 June 2018').parentElement?.textContent).not.toContain('dog')
+  expect(screen.getByText('The first 3 of 300 are shown.')).toBeTruthy()
 })
 
 it('brings the right rows in without the refused ones only when it is said', async () => {

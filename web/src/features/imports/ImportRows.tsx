@@ -89,6 +89,40 @@ export function Rows({
   )
 }
 
+/** What is kept of a row: figures side by side, what somebody wrote and what was not understood in lines alone. */
+function Kept({ detail }: { detail: Schema['ImportRowOut']['detail'] }) {
+  const told = inOrder(detail)
+  const [figures, lines] = [
+    told.filter(([column, what]) => isFigure(column, what)),
+    told.filter((one) => !isFigure(...one)),
+  ]
+  const words = ([column, what]: [string, unknown]) => (
+    <>
+      <strong>{column}</strong>{' '}
+      {Array.isArray(what) ? `${kept(what[0])} → ${kept(what[1])}` : isTheirs(column) ? said(what) : kept(what)}
+    </>
+  )
+  return (
+    <>
+      {figures.length > 0 && (
+        <p className="flex flex-wrap gap-x-4">
+          {figures.map((one) => (
+            <span key={one[0]}>{words(one)}</span>
+          ))}
+        </p>
+      )}
+      {lines.map((one) => (
+        <p key={one[0]}>{words(one)}</p>
+      ))}
+    </>
+  )
+}
+
+/** Whether it is told in a word or two. */
+function isFigure(column: string, what: unknown): boolean {
+  return !Array.isArray(what) && !isSentence(column) && !/^heater \d/.test(column) && String(what).length < 40
+}
+
 function RowTable({
   run,
   rows,
@@ -119,16 +153,7 @@ function RowTable({
             </td>
             <td className="py-1.5 pr-4">{row.key}</td>
             <td className="py-1.5 pr-5">
-              {inOrder(row.detail).map(([column, what]) => (
-                <p key={column}>
-                  <strong>{column}</strong>{' '}
-                  {Array.isArray(what)
-                    ? `${kept(what[0])} → ${kept(what[1])}`
-                    : isTheirs(column)
-                      ? said(what)
-                      : kept(what)}
-                </p>
-              ))}
+              <Kept detail={row.detail} />
               {DOUBTFUL in row.detail && run.state === 'checked' && (
                 <span role="group" aria-label={`Row ${row.number}: the same customer?`} className="mt-1 flex gap-2">
                   {([true, false] as const).map((same) => (
@@ -163,14 +188,38 @@ function RowTable({
 }
 
 /** How the values of a list are read: what it is first, what was not understood last. */
-const ORDER = ['heater', 'on', 'understood', 'said', 'put in', 'set at', 'pressure', 'hardness', 'last flush', 'note']
+const ORDER = [
+  'heater',
+  'make',
+  'serial',
+  'where it stands',
+  'on',
+  'understood',
+  'said',
+  'put in',
+  'last flush',
+  'rod',
+  'relief valve',
+  'expansion tank',
+  'set at',
+  'pressure',
+  'hardness',
+  'water',
+  'people',
+  'town',
+  'telephone',
+  'note',
+]
 const inOrder = (detail: Record<string, unknown>) => {
   const place = (name: string) => (ORDER.includes(name) ? ORDER.indexOf(name) : ORDER.length)
   return Object.entries(detail).toSorted(([one], [other]) => place(one) - place(other))
 }
 
 /** The office's own words, which nobody writes anew. */
-const isTheirs = (column: string) => /^(said|note|left out|not understood)/.test(column)
+const isTheirs = (column: string) => isSentence(column) || /^(make|serial|where it stands|town|telephone)$/.test(column)
+
+/** Of those, what may be long. */
+const isSentence = (column: string) => /^(said|note|left out|not understood)/.test(column)
 
 const kept = (value: unknown) => withDays(said(value))
 
