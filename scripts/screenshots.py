@@ -120,10 +120,10 @@ with sync_playwright() as playwright:
     practise(office)
     looked_into(office)
     office.goto(f"{ADDRESS}/register/files")
-    with tempfile.NamedTemporaryFile("w", suffix=".csv", prefix="our list-") as file:
-        file.write(FILE)
-        file.flush()
-        office.locator("#file").set_input_files(file.name)
+    with tempfile.TemporaryDirectory() as folder:
+        file = Path(folder) / "our list.csv"
+        file.write_text(FILE)
+        office.locator("#file").set_input_files(file)
         office.get_by_role("button", name="See what it would do").click()
         office.get_by_role("button", name="Check the file so").click()
         office.get_by_text("3 new").wait_for()

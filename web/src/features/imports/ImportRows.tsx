@@ -120,7 +120,8 @@ function Kept({ detail }: { detail: Schema['ImportRowOut']['detail'] }) {
 
 /** Whether it is told in a word or two. */
 function isFigure(column: string, what: unknown): boolean {
-  return !Array.isArray(what) && !isSentence(column) && !/^heater \d/.test(column) && String(what).length < 40
+  if (Array.isArray(what) || isSentence(column) || /^heater \d/.test(column)) return false
+  return column === 'heater' || String(what).length < 40
 }
 
 function RowTable({
