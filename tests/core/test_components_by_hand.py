@@ -8,13 +8,14 @@ from scipy.stats import norm
 
 from aquifer.core import anode
 from aquifer.core.assembly import complete
-from aquifer.core.components import AnodeComponent
+from aquifer.core.components import AnodeComponent, ExpansionTankComponent
 from aquifer.core.components.tank import TankComponent
-from aquifer.core.fleet import RodEvents
+from aquifer.core.expansion_tank import ATMOSPHERE_KPA
+from aquifer.core.fleet import ExpansionTankEvents, RodEvents
 from aquifer.core.forecast import LEARNED_FACTORS, Context, forecast
 from aquifer.core.learning import ComponentCalibration
-from aquifer.core.parameters import ANODE, TANK
-from aquifer.core.vocabulary import Alloy, Component, RodGrade, code
+from aquifer.core.parameters import ANODE, EXPANSION_TANK, TANK
+from aquifer.core.vocabulary import Alloy, Component, ExpansionTankPin, RodGrade, code
 from aquifer.core.water import Blend, WaterTest, profile
 from tests.core.fleets import known, without_events
 
@@ -158,3 +159,25 @@ def test_the_years_of_a_normal_are_what_scipy_says():
     # Of a young tank the hazard of a year is as its ratio, but for the frailty of those that stand.
     assert np.log(ratio) == pytest.approx(off, rel=0.25)
     assert told[0] < told[1] < told[2]
+
+
+def test_what_a_precharge_lost_is_counted_from_when_it_was_charged_last():
+    """Charged to 400 kPa as it was fitted, found at 330 after three years and charged to the house's 450, found at 420
+    two years later; what a torn one loses says nothing of the creep."""
+    h = replace(
+        heaters(1, age_years=np.array([9.0])), expansion_tank_l=np.array([12.0]), pressure_kpa=np.array([450.0]),
+        expansion_tank_fitted_years=np.array([0.0]), expansion_tank_precharge_kpa=np.array([400.0]),
+    )  # fmt: skip
+    air, water = code(ExpansionTankPin.AIR), code(ExpansionTankPin.WATER)
+    checks = ExpansionTankEvents(
+        np.zeros(3, int), np.array([3.0, 5.0, 6.0]), np.array([air, air, water]),
+        np.array([330.0, 420.0, 200.0]), np.zeros(3, bool),
+    )  # fmt: skip
+    found = ExpansionTankComponent.of(replace(without_events(h), expansion_tank_checks=checks))
+    first, second = (np.log((then + ATMOSPHERE_KPA) / (now + ATMOSPHERE_KPA)) for then, now in ((400, 330), (450, 420)))
+    a_year = EXPANSION_TANK.loss_per_year
+    assert found.log_loss[:2] == pytest.approx([np.log(first / (a_year * 3)), np.log(second / (a_year * 2))])
+    assert np.isnan(found.log_loss[2]) and found.condemned.tolist() == [True]
+    # A gauge is off by ten kilopascals, and a share of a fifth is left open.
+    blur = 10.0 / (450 + ATMOSPHERE_KPA)
+    assert found.loss_error[1] == pytest.approx(np.hypot(0.2, blur / second))

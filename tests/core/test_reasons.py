@@ -121,3 +121,11 @@ def test_what_was_learned_says_how_much_and_who_says_so():
         "0.5 times what its water and use suggest; others on this water and of its build say so."
     )
     assert learned(Component.TANK, 0.5, 3) == ""
+
+
+def test_what_an_expansion_tank_takes_in_is_told_to_a_tenth_of_a_litre():
+    after = standing(Component.EXPANSION_TANK, 3.456, limit=2.987)
+    (holds,) = [
+        one for one in moved(after, after, Found(pin=ExpansionTankPin.AIR)).reasons if one.key == "bladder_holds"
+    ]
+    assert holds.figures == {"takes_l": 3.5, "adds_l": 3.0}
