@@ -91,7 +91,7 @@ Grell / 4 Summit Ave North / 555-0212,HP 66g 2022 bsmt,filter only 2024,city
 def test_a_card_on_one_line_is_cut_at_its_strokes(people):
     run, told = read(people, ON_ONE_LINE)
     assert [told[row]["last flush"] for row in range(2, 7)] == ["2024", "never", "2023", "2025", "unknown"]
-    assert told[4]["heater 2"] == "electric tank 6 gal, put in about 2012" and "Orr" in told[4]["note"]
+    assert told[4]["heater 2"] == "electric tank 6 gal, put in about 2012, last flush 2023" and "Orr" in told[4]["note"]
     brought_in(run)
     found = Heater.objects.order_by("pk").values_list(
         "site__customer__name", "site__street", "site__town", "site__customer__phone", "kind"

@@ -33,7 +33,8 @@ def test_a_row_with_two_heaters_brings_in_both(people):
     guessed = {one["name"]: one["column"] for one in run.columns}
     assert guessed["WH2 Type"] == "kind" and guessed["WH2 Gal"] == "size" and guessed["WH2 Installed"] == "installed"
     told = {row.number: row.detail for row in run.rows.all()}
-    assert told[5]["heater"] == "electric tank 80 gal" and told[5]["heater 2"] == "gas tankless, put in about 2021"
+    assert told[5]["heater"] == "electric tank 80 gal"
+    assert told[5]["heater 2"] == "gas tankless, put in about 2021, last flush unknown"
     assert told[6]["heater 2"] == "2 x gas tank 75 gal, put in 2018-06-15"
     assert told[7]["heater"] == "electric tank 38 gal" and "heater 2" not in told[7]
     assert "heater 2" not in told[8] and told[8]["note"] == "WH2 Type: none"
@@ -91,7 +92,7 @@ def test_of_two_rows_of_names_both_are_heard(people):
     told = {row.number: row.detail for row in run.rows.all()}
     assert told.keys() == {4, 5} and told[4]["note"] == "dog"
     assert (told[4]["heater"], told[4]["put in"]) == ("gas tank 50 gal", "about 2016")
-    assert told[4]["heater 2"] == "electric tank 40 gal, put in about 2020"
+    assert told[4]["heater 2"] == "electric tank 40 gal, put in about 2020, last flush unknown"
     brought_in(run)
     assert sorted(Heater.objects.values_list("kind", "site__street")) == [
         ("electric_tank", "14 Quarry Ln"), ("electric_tank", "2 Market Sq"), ("gas_tank", "14 Quarry Ln"),
