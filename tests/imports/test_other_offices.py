@@ -35,7 +35,7 @@ def test_a_row_with_two_heaters_brings_in_both(people):
     told = {row.number: row.detail for row in run.rows.all()}
     assert told[5]["heater"] == "electric tank 80 gal"
     assert told[5]["heater 2"] == "gas tankless, put in about 2021, last flush unknown"
-    assert told[6]["heater 2"] == "2 x gas tank 75 gal, put in 2018-06-15"
+    assert told[6]["heater 2"] == "2 x gas tank powered vent 75 gal, put in 2018-06-15, last flush unknown"
     assert told[7]["heater"] == "electric tank 38 gal" and "heater 2" not in told[7]
     assert "heater 2" not in told[8] and told[8]["note"] == "WH2 Type: none"
     brought_in(run)
