@@ -3,9 +3,10 @@
 import pytest
 
 from aquifer.heaters.models import Heater
+from aquifer.visits.models import Finding, Visit
 from tests.imports.test_lists_read_once import read
 from tests.imports.test_lists_tried_blind import columns, heaters, unread
-from tests.imports.test_office_list import brought_in, us  # noqa: F401
+from tests.imports.test_office_list import brought_in, sent, us  # noqa: F401
 
 pytestmark = pytest.mark.usefixtures("us")
 
@@ -206,3 +207,77 @@ def test_two_sizes_in_a_cell_are_two_heaters_and_a_valve_that_weeps_is_told_thou
     ]  # fmt: skip
     _, said = read(people, IN_CAPITALS_DONE, "jobs")
     assert [said[row]["understood"] for row in (2, 3)] == ["flush", "flush; relief valve exercise: flows and weeps"]
+
+
+BOTH_THERE = "Name,Address,Type\nAsh,1 Mill Ln,gas tank 40 gal\nAsh,1 Mill Ln,tankless NG\n"
+OF_BOTH = "Date,Who,Where,What\n3/3/2024,Ash,1 Mill Ln,flushed tank; TKL descaled\n"
+
+
+def found_at() -> list[tuple[str, str]]:
+    return list(Finding.objects.order_by("heater", "task").values_list("heater__kind", "task"))
+
+
+def test_a_book_that_is_sent_again_once_the_tank_is_on_record_brings_in_the_tank_s_visit_alone(people):
+    first, second = BOTH_THERE.splitlines(keepends=True)[0], BOTH_THERE.splitlines(keepends=True)[2]
+    brought_in(read(people, first + second)[0])
+    brought_in(read(people, OF_BOTH, "jobs")[0])
+    assert {kind for kind, _ in found_at()} == {"gas_tankless"}
+    brought_in(sent(people, BOTH_THERE))
+    brought_in(sent(people, OF_BOTH, "jobs"))
+    assert ("gas_tank", "flush") in found_at() and Visit.objects.count() == 2
+    assert {row.action for row in sent(people, OF_BOTH, "jobs").rows.all()} == {"same"}
+
+
+def test_what_two_lines_of_a_day_say_of_two_heaters_is_lost_of_neither(people):
+    brought_in(read(people, BOTH_THERE)[0])
+    first = "Date,Who,Where,What\n3/3/2024,Ash,1 Mill Ln,flushed tank\n"
+    book = f"{first}{OF_BOTH.splitlines()[1]}; cleaned inlet screen\n"
+    run, told = read(people, book, "jobs")
+    assert told[3]["the same visit as"] == "row 2"
+    brought_in(run)
+    assert found_at() == [("gas_tank", "flush"), ("gas_tankless", "descale"), ("gas_tankless", "upkeep")]
+    assert Visit.objects.count() == 2
+
+
+def test_a_tankless_one_that_was_not_there_yet_gets_no_visit(people):
+    rows = "Ash,1 Mill Ln,gas tank 40 gal,2010\nAsh,1 Mill Ln,tankless NG,2025\n"
+    brought_in(read(people, f"Name,Address,Type,Installed\n{rows}")[0])
+    run, told = read(people, OF_BOTH, "jobs")
+    assert told[2]["heater"] == "H-0001"
+    brought_in(run)
+    assert {kind for kind, _ in found_at()} == {"gas_tank"}
+
+
+@pytest.mark.parametrize(("said", "street"), [
+    ("same", ""), ("s/a", ""), ('"', "1 Mill Ln"), ("same as above", "1 Mill Ln"),
+])  # fmt: skip
+def test_the_same_of_another_customer_is_not_the_house_above_unless_it_is_said(people, said, street):
+    cell = said.replace('"', '""""')
+    run, told = read(people, f"Name,Service address,Type\nAsh,1 Mill Ln,gas\nBirch,{cell},gas\n")
+    brought_in(run)
+    assert heaters("site__street")[1] == (street,)
+    # What is not understood is not lost.
+    assert street or f"Service address: {said}" in told[3]["note"]
+
+
+def test_the_same_of_the_same_customer_is_the_house_above(people):
+    run, _ = read(people, "Name,Service address,Type\nAsh,1 Mill Ln,gas\nAsh,same,elec\n")
+    brought_in(run)
+    assert heaters("site__street") == [("1 Mill Ln",)] * 2
+
+
+def test_a_card_keeps_what_has_no_name_and_both_of_what_stands_twice(people):
+    run, told = read(people, """Client Name: ;Adair, Colm
+Phone: ;555-0101
+Phone: ;555-0102
+Address: ;2 Sluice Rd, Wend 00801
+beware of the dog;
+Heater: ;50 gal NG
+;
+Client Name: ;Birch, Etta
+Address: ;4 Sluice Rd, Wend 00801
+Heater: ;40 gal elec
+""")  # fmt: skip
+    assert len(told) == 2 and "beware of the dog" in told[1]["note"] and told[1]["telephone"] == "555-0101, 555-0102"
+    brought_in(run)
+    assert heaters("kind", "site__customer__name") == [("gas_tank", "Colm Adair"), ("electric_tank", "Etta Birch")]

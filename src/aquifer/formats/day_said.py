@@ -2,6 +2,7 @@
 sure as it was written. Source of the ways of writing: trade practice, as offices keep such lists."""
 
 import calendar
+import contextlib
 import datetime
 import re
 from dataclasses import dataclass, replace
@@ -179,9 +180,8 @@ def _span(said: str, today: datetime.date, day_first: bool) -> tuple[datetime.da
         said = found[1] or f"{found[2]}-{found[3]}"
     if found := re.fullmatch(r"((?:19|20)\d\d)(0[1-9]|1[0-2])([0-3]\d)", said):
         return _one(int(found[1]), int(found[2]), int(found[3]), said)
-    if found := re.fullmatch(r"([0-3]\d)([0-3]\d)(\d\d)", said):
-        month, on = (2, 1) if day_first else (1, 2)
-        return _one(_year(found[3], today), int(found[month]), int(found[on]), said)
+    if found := re.fullmatch(r"(\d\d)(\d\d)(\d\d)", said):
+        return _run_on(found, today, day_first)
     if found := re.fullmatch(r"(\d{4})-(\d{1,2})-(\d{1,2})(?:[t ].*)?", said):
         return _one(int(found[1]), int(found[2]), int(found[3]), said)
     if found := re.fullmatch(r"(\d{1,2})\s*([./-])\s*(\d{1,2})\s*\2\s*(\d{2}|\d{4})", said):
@@ -223,6 +223,20 @@ def _span(said: str, today: datetime.date, day_first: bool) -> tuple[datetime.da
         year = _year(found[1], today)
         return _one(year, 1, 1, said)[0], _one(year, 12, 31, said)[0]
     raise BadCell(f"{said[:40]!r} is no date that is known")
+
+
+def _run_on(found: re.Match[str], today: datetime.date, day_first: bool) -> tuple[datetime.date, datetime.date]:
+    """Six figures without anything between: a day, or a year with its month; what can be both is told to be none."""
+    month, on = (2, 1) if day_first else (1, 2)
+    ways: list[tuple[datetime.date, datetime.date]] = []
+    with contextlib.suppress(BadCell):
+        ways.append(_one(_year(found[3], today), int(found[month]), int(found[on]), found[0]))
+    if found[1] in ("19", "20"):
+        with contextlib.suppress(BadCell):
+            ways.append(_month(int(found[1] + found[2]), int(found[3]), found[0]))
+    if len(ways) != 1:
+        raise BadCell(f"{found[0]!r} is no date that is known")
+    return ways[0]
 
 
 _WEEK = re.compile(

@@ -110,26 +110,33 @@ def _csv_lines(text: str) -> Iterator[tuple[int, list[str]]]:
 
 _LABEL = re.compile(r"[^\W\d][^:;\d]{0,38}:")
 """A name with a colon, as a card has it before what it tells."""
+_UNNAMED = "Notes"
 _OF_A_CARD = 0.8
 """Share of the rows that have such a name, above which a file is cards. Assumption."""
 
 
 def _of_cards(lines: list[tuple[int, list[str]]]) -> list[tuple[int, list[str]]]:
     """The lines of a file that has each customer as a card, a name and what it tells in each row, as a table with a row
-    for each card; any other file as it is."""
+    for each card; any other file as it is. What stands in a card without a name is its notes; a name that stands twice
+    in a row tells two of the same."""
     told = [(number, [cell.strip() for cell in cells if cell.strip()]) for number, cells in lines]
     told = [(number, cells) for number, cells in told if cells]
     rows = [(number, cells[0].rstrip(":"), cells[1:]) for number, cells in told if _LABEL.fullmatch(cells[0])]
     names = list(dict.fromkeys(name for _, name, _ in rows))
     if len(names) < 2 or len(rows) < _OF_A_CARD * len(told) or len(rows) < 2 * len(names) - 1:
         return lines
-    cards: list[tuple[int, dict[str, str]]] = []
-    for number, name, values in rows:
-        if not cards or name in cards[-1][1]:
+    cards: list[tuple[int, dict[str, list[str]]]] = []
+    last = ""
+    for number, cells in told:
+        name, values = (cells[0].rstrip(":"), cells[1:]) if _LABEL.fullmatch(cells[0]) else (_UNNAMED, cells)
+        if name != _UNNAMED and (not cards or (name in cards[-1][1] and name != last)):
             cards.append((number, {}))
-        cards[-1][1][name] = "; ".join(values)
-    first = rows[0][0]
-    return [(first, names), *((number, [card.get(name, "") for name in names]) for number, card in cards)]
+        if cards:
+            cards[-1][1].setdefault(name, []).extend(values)
+        last = name
+    header = [*names, _UNNAMED] if any(_UNNAMED in card for _, card in cards) else names
+    table = [(number, ["; ".join(card.get(name, [])) for name in header]) for number, card in cards]
+    return [(rows[0][0], header), *table]
 
 
 _GAP = re.compile(r"(?<=\S) {2,}(?=\S)")

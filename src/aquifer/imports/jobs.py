@@ -53,7 +53,7 @@ def plan(
     heaters = _Heaters()
     is_flush_said = any(match.column == "done" and job_columns.is_about(name, "flush") for name, match in given.items())
     planned = []
-    visits: dict[tuple[object, ...], PlannedRow] = {}
+    first_of: dict[tuple[object, ...], tuple[int, dict[str, Cell]]] = {}
     for number, cells in lines:
         told: dict[str, list[str]] = {}
         for name, cell in zip(sheet.header, cells, strict=True):
@@ -73,22 +73,19 @@ def plan(
             told.setdefault("note", []).extend(left)
         row = {name: ("; " if name == "done" else " ").join(values) for name, values in told.items()}
         planned.append(_decide(number, row, heaters, way))
-        if planned[-1].values and _HAS_DAY.search(row.get("on", "")):
-            values = planned[-1].values
-            first = visits.setdefault((values["heater"], values["on"], row.get("technician", "")), planned[-1])
-            if first is not planned[-1]:
-                _join(first, planned[-1])
-    known = set(
-        Visit.objects.filter(client_id__in=[row.values["visit"] for row in planned if row.values]).values_list(
-            "client_id", flat=True
-        )
-    )
-    seen: set[uuid.UUID] = set()
+        for visit in _visits_of(planned[-1]) if _HAS_DAY.search(row.get("on", "")) else []:
+            at = (visit["heater"], visit["on"], row.get("technician", ""))
+            first_row, first = first_of.setdefault(at, (number, visit))
+            if first is not visit:
+                _join(first, visit)
+                planned[-1].detail["the same visit as"] = f"row {first_row}"
+    ids = [visit["visit"] for row in planned for visit in _visits_of(row)]
+    seen = set(Visit.objects.filter(client_id__in=ids).values_list("client_id", flat=True))
     for one in planned:
-        if one.values and (one.values["visit"] in known or one.values["visit"] in seen):
-            one.action = RowAction.SAME
-        if one.values:
-            seen.add(one.values["visit"])
+        if visits := _visits_of(one):
+            one.values["visits"] = [visit for visit in visits if visit["visit"] not in seen]
+            seen |= {visit["visit"] for visit in visits}
+            one.action = RowAction.CREATE if one.values["visits"] else RowAction.SAME
     progress(len(planned), len(planned))
     return planned
 
@@ -97,15 +94,20 @@ _HAS_DAY = re.compile(r"\d+\W+(\d+|[^\W\d]+)\W+\d|[^\W\d]{3,}\W+\d+\w*\W+\d{4}|^
 """A day with its month and year: what happened in the same month need not be one visit."""
 
 
-def _join(first: PlannedRow, more: PlannedRow) -> None:
+def _visits_of(row: PlannedRow) -> list[dict[str, Cell]]:
+    """The visits that a row tells of: one, two where it tells of a tank and a tankless one, none where it is left
+    out."""
+    found: list[dict[str, Cell]] = row.values.get("visits", [])
+    return found
+
+
+def _join(own: dict[str, Cell], beside: dict[str, Cell]) -> None:
     """A further line of the same visit, as bills have one for each thing that they count: it stands with the first."""
-    own, beside = first.values, more.values
     own["findings"] = _once([*own["findings"], *beside["findings"]])
     if beside["note"] not in own["note"]:
         own["note"] = f"{own['note']}; {beside['note']}"[:500]
     own["minutes"] = max((taken for taken in (own["minutes"], beside["minutes"]) if taken), default=None)
     beside["visit"] = own["visit"]
-    more.detail["the same visit as"] = f"row {first.number}"
 
 
 def _once(understood: Iterable[dict[str, Cell]]) -> list[dict[str, Cell]]:
@@ -144,19 +146,21 @@ def _decide(number: int, row: Mapping[str, str], heaters: "_Heaters", way: How) 
     heater, doubt = heaters.of(customer, address, *means)
     if heater is None:
         heater, doubt = heaters.of_account(row.get("account", ""), *means)
-    if heater is None and not address and (parted := _NAME_AND_PLACE.fullmatch(row.get("customer", ""))):
-        customer, address = said.person(parted["name"]), parted["place"]
+    parted = _BETWEEN_NAME_AND_PLACE.split(row.get("customer", ""), maxsplit=1)
+    if heater is None and not address and len(parted) > 1:
+        # Who and where in one cell.
+        customer, address = said.person(parted[0]), parted[1]
         heater, doubt = heaters.of(customer, address, *means)
-        key = f"{customer} · {address}"[:200]
+        key = f"{customer} · {address}"[:200] if heater else key
     if heater is None:
         return left("no such customer at this address is on record")
     beside_it = None
     if tasks & _TANKS and Task.DESCALE in tasks:
         heater, beside_it = _both(heaters, customer, address, tasks) or (heater, None)
+        beside_it = None if beside_it and _is_before(beside_it, when) else beside_it
     of_other = [one for one in understood if beside_it and Task(str(one["task"])) in _TANKLESS]
     understood = _once(_as_at(HeaterKind(heater.kind), one, text) for one in understood if one not in of_other)
-    margin = datetime.timedelta(days=DAYS_PER_YEAR * ((heater.install_margin_years or 0) + (when.margin_years or 0)))
-    if heater.installed_on and when.on < heater.installed_on - margin:
+    if _is_before(heater, when):
         return left(f"it is before {heater.tag} was put in")
     words = [_words(one) for one in (*understood, *of_other)] or ["not understood: it stays as a note"]
     tags = " and ".join(one.tag for one in (heater, beside_it) if one)
@@ -165,11 +169,17 @@ def _decide(number: int, row: Mapping[str, str], heaters: "_Heaters", way: How) 
         detail["on"] = f"about {when.on.year}"
     if doubt:
         detail["which heater"] = doubt
-    values = _visit(heater, when.on, text, row, understood)
+    visits = [_visit(heater, when.on, text, row, understood)]
     if beside_it:
         # How long they were there is told once.
-        values["also"] = {**_visit(beside_it, when.on, text, row, of_other), "minutes": None}
-    return PlannedRow(number, RowAction.CREATE, key, detail, values=values)
+        visits.append({**_visit(beside_it, when.on, text, row, of_other), "minutes": None})
+    return PlannedRow(number, RowAction.CREATE, key, detail, values={"visits": visits})
+
+
+def _is_before(heater: Heater, when: day_said.When) -> bool:
+    """Whether a day is before a heater was put in, as surely as both are known."""
+    margin = datetime.timedelta(days=DAYS_PER_YEAR * ((heater.install_margin_years or 0) + (when.margin_years or 0)))
+    return bool(heater.installed_on and when.on and when.on < heater.installed_on - margin)
 
 
 def _visit(
@@ -195,10 +205,7 @@ def _both(heaters: "_Heaters", customer: str, address: str, tasks: set[Task]) ->
     return None
 
 
-_NAME_AND_PLACE = re.compile(
-    r"(?P<name>[^,;|@]*[^\W\d][^,;|@]*?)\s*(?:[,;|@]|\bat\b| [-–] )\s*(?P<place>.*[^\W\d]{2}.*)"
-)
-"""Who and where in one cell."""
+_BETWEEN_NAME_AND_PLACE = re.compile(r"\s*[,;|@]\s*|\s+at\s+|\s+[-–]\s+")
 
 
 def _as_at(kind: HeaterKind, one: Mapping[str, Cell], text: str) -> dict[str, Cell]:
@@ -397,8 +404,7 @@ def apply(table: Table, planned: list[PlannedRow], progress: Progress = nothing,
     rows = [row for row in planned if row.action is RowAction.CREATE]
     method = Company.current().flush_method
     expanded, empty = [], []
-    visits = [(row, values) for row in rows for values in (row.values, row.values.get("also")) if values]
-    for row, values in visits:
+    for row, values in ((one, visit) for one in rows for visit in _visits_of(one)):
         own = {name: values[name] for name in ("visit", "heater", "on", "technician", "note", "minutes")}
         for one in values["findings"]:
             usual = {"method": method} if one["task"] == Task.FLUSH else {}

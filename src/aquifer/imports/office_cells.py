@@ -115,6 +115,11 @@ def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entr
         entry = Entry(number)
         cells = ["" if is_french and _NOT_ASKED.fullmatch(cell.strip()) else cell for cell in cells]
         is_own = any(cells[at].strip() and not is_ditto(cells[at]) for at in whose)
+        is_of_the_same = all(
+            is_ditto(cells[at]) or " ".join(cells[at].split()) in ("", above.get(name))
+            for at, (name, match, _) in enumerate(columns)
+            if match.column in _WHO
+        )
         others: dict[int, tuple[Entry, list[str]]] = {}
         kinds: dict[int, list[tuple[str, Matched, str]]] = {}
         for (name, match, heater), cell in zip(columns, cells, strict=True):
@@ -128,9 +133,10 @@ def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entr
                 [*cell.split(), *(cells[at].strip() for at in units.get(name, ()) if re.search(r"\d", cell))]
             )
             if match.column in ("address", "street") and _AS_BILLED.fullmatch(said.plainly(text)):
-                text = _where_letters_go(columns, cells) or (
-                    "" if is_own and text.startswith("(") else above.get(name, "")
-                )
+                where_letters_go = _where_letters_go(columns, cells)
+                if not where_letters_go:
+                    entry.notes.append(f"{name}: {text}")
+                text = where_letters_go or (above.get(name, "") if is_of_the_same else "")
             elif is_ditto(text):
                 text = above.get(name, "")
             elif text or is_own:
@@ -177,7 +183,10 @@ def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entr
     return entries
 
 
-_AS_BILLED = re.compile(r"\(?(same|same as (billing|bill to|mailing|above)|s/a|as billing)\)?")
+_AS_BILLED = re.compile(r"\(?(same|same as (billing|bill to|mailing)|s/a|as billing)\)?")
+"""Said of where a heater stands: at the customer's own address, which in a list without another is the one above only
+for the customer above."""
+_WHO = {"customer", "company", "first_name"}
 
 
 def _where_letters_go(columns: list[tuple[str, Matched, int]], cells: list[str]) -> str:
