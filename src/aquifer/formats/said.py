@@ -21,42 +21,17 @@ _NOBODY_KNOWS = {
     "#n/a", "#ref!", "#value!", "null", "nan",
 }  # fmt: skip
 NEVER = {
-    "never",
-    "nvr",
-    "nie",
-    "no",
-    "none",
-    "not done",
-    "not yet",
-    "keine",
-    "noch nie",
-    "noch nicht",
-    "jamais",
-    "nunca",
+    "never", "nvr", "nie", "no", "none", "not done", "not yet", "keine", "noch nie", "noch nicht", "jamais", "nunca",
     "nooit",
-}
+}  # fmt: skip
 _YES = {
     "y", "yes", "ja", "j", "x", "true", "1", "installed", "fitted", "eingebaut", "vorhanden", "has one", "whole house",
     "oui", "si",
 }  # fmt: skip
 _NO = {
-    "n",
-    "no",
-    "nein",
-    "fehlt",
-    "missing",
-    "false",
-    "0",
-    "none",
-    "keine",
-    "keiner",
-    "without",
-    "city",
-    "non",
-    "sans",
-    "nee",
-    "geen",
-}
+    "n", "no", "nein", "fehlt", "missing", "false", "0", "none", "keine", "keiner", "without", "city", "non", "sans",
+    "nee", "geen",
+}  # fmt: skip
 
 
 @lru_cache(maxsize=4096)

@@ -203,7 +203,8 @@ JOB_LIKE = (
     ("address", r"addr|street|strasse|\bloc\b|location|\bsite\b|property|where|direcc|indirizzo|\bobjekt"),
     (
         "technician",
-        r"\b(tech\w*|tecnic\w*|intervenant|operaio|operario|uitvoerder|crew|plumber|monteur|engineer|emp\w*|assigned|attendees|mechanic)\b",
+        r"\b(tech\w*|tecnic\w*|intervenant|operaio|operario|uitvoerder|crew|plumber|monteur|engineer|emp\w*|"
+        r"assigned|attendees|mechanic)\b",
     ),
     ("done", r"descr|narrative|work|service|\bsvc|task|what|detail|finding|befund|tatigkeit|arbeit"),
     (
@@ -234,7 +235,9 @@ LIKE = (
     ("note", r"\b(summary|result|findings?|notes?|comments?)$"),
     (
         "note",
-        r"warrant|garantie|intervall?|turnus|\b(every|alle)\b|balance|owed|price|\b(cost|fee|charge|amount|rate|preis|prix|precio|prezzo|prijs|value)\b|\b(next|due|nachste[rsn]?|prochaine?|prossim[oa]|proxim[oa]|volgende|fallig)\b|"
+        r"warrant|garantie|intervall?|turnus|\b(every|alle)\b|balance|owed|price|"
+        r"\b(cost|fee|charge|amount|rate|preis|prix|precio|prezzo|prijs|value)\b|"
+        r"\b(next|due|nachste[rsn]?|prochaine?|prossim[oa]|proxim[oa]|volgende|fallig)\b|"
         r"interval|freq|piped|anodenstrom|\bma$",
     ),
     ("email", r"e ?mail|courriel|correo"),

@@ -70,9 +70,8 @@ def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
         cells[column] = heater_said.RodSaid(fitted_on=renewed.on) if column == "anode" else renewed
         entry.notes.append(f"{name}: {text}")
     elif column == "relief_valve":
-        is_well = _IS_WELL.match(said.plainly(text))
         if (
-            not is_well
+            not _IN_ORDER.match(said.plainly(text))
             and not _LOOKED_AT.search(said.plainly(f"{name} {text}"))
             and (re.search(r"\d", text) or said.is_unknown(text))
         ):
@@ -175,7 +174,7 @@ def _read_expansion_tank(cells: dict[str, Cell], text: str, unit: str) -> None:
     """Whether there is one: said, or by its size, or by the name of its build."""
     size = re.search(r"\d+([.,]\d+)?( ?[a-z]+)?", text, re.IGNORECASE)
     try:
-        cells["expansion_tank"] = said.plainly(text) in _WELL_THERE or said.yes(text)
+        cells["expansion_tank"] = bool(_IN_ORDER.match(said.plainly(text))) or said.yes(text)
     except BadCell:
         if not size:
             raise
@@ -186,8 +185,7 @@ def _read_expansion_tank(cells: dict[str, Cell], text: str, unit: str) -> None:
             cells["expansion_tank_l"] = found.value if found else None
 
 
-_IS_WELL = re.compile(r"(ok|good|fine|io|i\.o\.)(?!\w)")
-_WELL_THERE = {"ok", "good", "fine", "io", "i.o."}
+_IN_ORDER = re.compile(r"(ok|good|fine|io|i\.o\.)(?!\w)")
 
 
 def _read_flush(entry: Entry, name: str, text: str, how: How) -> None:
