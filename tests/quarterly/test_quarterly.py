@@ -97,7 +97,8 @@ def test_a_week_with_more_than_the_crew_can_is_named(quarter, forecasted, people
         Appointment.objects.create(site=forecasted["sites"][0], week=week, minutes=minutes)
     Appointment.objects.create(site=forecasted["sites"][1], week=datetime.date(2026, 12, 14), minutes=600)
     full = content.read(quarter, TODAY)["full_weeks"]
-    assert [one["first"] for one in full] == [week] and full[0]["planned"] == pytest.approx(2200 / 60)
+    # To each a way of 0.2 h, as nobody has located any.
+    assert [one["first"] for one in full] == [week] and full[0]["planned"] == pytest.approx(2200 / 60 + 0.4, abs=0.05)
 
 
 def test_it_is_four_pages_with_what_was_reckoned_and_tried(quarter, forecasted):

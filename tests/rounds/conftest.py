@@ -1,8 +1,10 @@
 import datetime
 
+import numpy as np
 import pytest
 
 from aquifer.company.clock import week_of
+from aquifer.rounds import ways
 from aquifer.rounds.models import CrewMember
 
 ALL_WEEK = [0, 1, 2, 3, 4, 5, 6]
@@ -11,6 +13,20 @@ ALL_WEEK = [0, 1, 2, 3, 4, 5, 6]
 @pytest.fixture
 def today() -> datetime.date:
     return datetime.date.today()
+
+
+class ElevenMinutesApart:
+    """However far."""
+
+    def minutes(self, points):
+        return 11 * (1 - np.eye(len(points), dtype=int))
+
+
+@pytest.fixture
+def quarter_of_an_hour(monkeypatch):
+    """The way of a visit: 11 min to the next, and of the way there and home, 22 min, a fifth: 15.4 min; at the third
+    site, alone in its zone, 12 min and a fifth of that way: 16.4 min."""
+    monkeypatch.setattr(ways, "times", ElevenMinutesApart)
 
 
 @pytest.fixture

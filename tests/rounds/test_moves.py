@@ -303,7 +303,9 @@ def test_a_disturbance_that_cannot_be_is_told(as_role, visits, day, body, status
     assert as_role("planner").post(f"rounds/days/{day}/disturbance", body).status_code == status
 
 
-def test_many_are_put_off_at_once_with_what_it_costs_told_first(as_role, visits, day, django_assert_max_num_queries):
+def test_many_are_put_off_at_once_with_what_it_costs_told_first(
+    as_role, visits, day, quarter_of_an_hour, django_assert_max_num_queries
+):
     client, (one, other, promised) = as_role("planner"), visits
     Appointment.objects.filter(pk=other.pk).update(latest_on=day + datetime.timedelta(days=3))
     Appointment.objects.filter(pk=promised.pk).update(standing=AppointmentStatus.PROMISED, earliest=480, latest=540)
@@ -312,7 +314,7 @@ def test_many_are_put_off_at_once_with_what_it_costs_told_first(as_role, visits,
     with django_assert_max_num_queries(16):
         told = client.post("rounds/shift", body).json()
     assert (told["moved"], told["stay"], told["past_latest"]) == (2, [promised.site.name], [other.site.name])
-    assert told["hours"] == 2.0 and told["capacity"] > 50 and told["over_days"] > 0
+    assert told["hours"] == 2.5 and told["capacity"] > 50 and told["over_days"] > 0
     one.refresh_from_db()
     assert one.on == day
     done = client.post("rounds/shift", {**body, "dry": False})
@@ -357,7 +359,7 @@ def test_an_appointment_is_done_when_each_of_its_heaters_was_visited(as_role, vi
         assert one.standing == standing
 
 
-def test_only_who_plans_moves_and_everybody_reads(as_role, visits, crew, day):
+def test_only_who_plans_moves_and_everybody_reads(as_role, visits, crew, day, quarter_of_an_hour):
     client = as_role("technician")
     one = visits[0]
     assert client.post(f"rounds/appointments/{one.pk}/move", target(day, crew[1], version=1)).status_code == 403
@@ -367,5 +369,5 @@ def test_only_who_plans_moves_and_everybody_reads(as_role, visits, crew, day):
     assert read["rounds"][0]["way"] and read["rounds"][0]["faults"] == []
     weeks = client.get(f"rounds/weeks?first={day}&count=1").json()
     full = next(each for each in weeks[0]["days"] if each["on"] == str(day))
-    assert (full["visits"], full["hours"]) == (3, 3.0) and full["capacity"] > 10
+    assert (full["visits"], full["hours"]) == (3, 3.8) and full["capacity"] > 10
     assert client.get("rounds/season").json()["run"] is None

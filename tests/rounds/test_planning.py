@@ -299,7 +299,7 @@ def test_no_season_without_a_crew_or_in_the_past(base, people, today):
 
 
 def test_reading_a_season_takes_a_fixed_number_of_queries(forecasted, crew, today, django_assert_max_num_queries):
-    with django_assert_max_num_queries(11):
+    with django_assert_max_num_queries(12):
         found = work.read(week_of(today), 26, today, 8.0)
     assert found.problem.needs.group.size == len(found.wanted) > 6
 

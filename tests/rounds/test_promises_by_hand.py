@@ -176,13 +176,14 @@ def versions(*of):
     return {one.pk: one.version for one in of}
 
 
-def test_visits_are_put_off_with_what_it_does(several, crew, next_week, today):
+def test_visits_are_put_off_with_what_it_does(several, crew, next_week, today, quarter_of_an_hour):
     placed, kept, bound, late, there = several
     told = shifting.shift(versions(*several), next_week + WEEK + 3 * DAY, today, dry=True)
     # Two of them had their latest day before the week that takes them and were in time till then.
     assert (told.moved, told.stay) == (3, [bound.site.name])
     assert told.past_latest == [placed.site.name, kept.site.name]
-    assert told.hours == 5.0 and told.capacity == pytest.approx(14 * 7.82, abs=0.06) and told.over_days == 0
+    # Three of an hour and a half and one of half an hour, each with its way.
+    assert told.hours == 6.0 and told.capacity == pytest.approx(14 * 7.82, abs=0.06) and told.over_days == 0
     placed.refresh_from_db()
     assert placed.week == next_week and placed.version == 1
     shifting.shift(versions(*several), next_week + WEEK, today, dry=False)
@@ -217,9 +218,9 @@ def test_what_is_closed_all_of_that_week_is_told_before_it_is_put_there(several,
     assert rounds.cost(kept.pk, rounds.Target(week + WEEK)).faults == []
 
 
-def test_a_week_that_has_begun_has_the_days_that_are_left(several, next_week):
+def test_a_week_that_has_begun_has_the_days_that_are_left(several, next_week, quarter_of_an_hour):
     told = shifting.shift(versions(several[4]), next_week, next_week + 3 * DAY, dry=True)
-    assert told.capacity == pytest.approx(8 * 7.82, abs=0.06) and told.hours == 6.5
+    assert told.capacity == pytest.approx(8 * 7.82, abs=0.06) and told.hours == 7.8
 
 
 @pytest.mark.parametrize(("number", "fine"), [(0, False), (1, True), (300, True), (301, False)])

@@ -40,6 +40,7 @@ def wants(heater_id=1, site_id=1, component=Component.SEDIMENT, hours=1.0, needs
 def test_the_ways_of_a_zone_are_to_its_nearest_three_and_from_the_yard(base, crew, monkeypatch):
     monkeypatch.setattr(ways, "times", AlongALine)
     hard, soft = base["zones"]
+    Site.objects.update(longitude=None, latitude=None)
     here = [
         Site.objects.create(
             code=f"W{n}", customer=base["sites"][0].customer, name=f"Way {n}", zone=hard, longitude=at, latitude=0.0

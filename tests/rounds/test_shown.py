@@ -10,8 +10,8 @@ from aquifer.rounds import board, read, upcoming
 from aquifer.rounds.models import Absence, Appointment, AppointmentStatus, CrewMember, Service
 
 DAY = datetime.timedelta(days=1)
-A_SHIFT_H = 7.8
-"""9 h from 7:30 to 16:30 less half an hour of lunch, of which 92 % are planned: 7.82, to a tenth."""
+A_SHIFT_H = 8.5
+"""9 h from 7:30 to 16:30 less half an hour of lunch; of a week 92 % of it are planned: 7.82."""
 
 
 def put(site, week, **more):
@@ -26,7 +26,7 @@ def sites(base):
 
 
 @pytest.fixture
-def week_told(sites, crew, next_week, today):
+def week_told(sites, crew, next_week, today, quarter_of_an_hour):
     tuesday = next_week + DAY
     put(sites[0], next_week, on=tuesday, minutes=100, latest_on=tuesday - DAY)
     put(sites[1], next_week, on=tuesday, minutes=95, standing="promised", latest_on=tuesday)
@@ -43,9 +43,9 @@ def week_told(sites, crew, next_week, today):
 def test_a_week_is_told_by_what_is_in_it(week_told, next_week):
     first, second = week_told
     assert (first["week"], second["week"]) == (next_week, next_week + 7 * DAY)
-    # 100 + 95 + 45 + 33 minutes; two are firm, and two are past their latest day.
-    assert (first["hours"], first["visits"], first["firm"], first["past_cap"]) == (4.5, 4, 2, 2)
-    assert (second["hours"], second["visits"], second["firm"], second["past_cap"]) == (1.5, 1, 1, 0)
+    # 100 + 95 + 45 + 33 minutes and 63.6 of ways; two are firm, and two are past their latest day.
+    assert (first["hours"], first["visits"], first["firm"], first["past_cap"]) == (5.6, 4, 2, 2)
+    assert (second["hours"], second["visits"], second["firm"], second["past_cap"]) == (1.8, 1, 1, 0)
     # Two who go out on seven days, less two days of a fair and one of one who is ill.
     assert first["capacity"] == pytest.approx(9 * 7.82, abs=0.06)
     assert second["capacity"] == pytest.approx(12 * 7.82, abs=0.06)
@@ -55,9 +55,9 @@ def test_a_day_is_told_by_what_is_on_it(week_told, next_week):
     days = {one["on"]: one for week in week_told for one in week["days"]}
     assert sorted(days) == [next_week + n * DAY for n in range(14)]
     tuesday = days[next_week + DAY]
-    assert (tuesday["hours"], tuesday["visits"], tuesday["promised"], tuesday["why_closed"]) == (3.2, 2, 1, "")
-    assert tuesday["capacity"] == pytest.approx(2 * A_SHIFT_H, abs=0.1)
-    assert (days[next_week + 2 * DAY]["hours"], days[next_week + 2 * DAY]["promised"]) == (0.6, 0)
+    assert (tuesday["hours"], tuesday["visits"], tuesday["promised"], tuesday["why_closed"]) == (3.8, 2, 1, "")
+    assert tuesday["capacity"] == 2 * A_SHIFT_H
+    assert (days[next_week + 2 * DAY]["hours"], days[next_week + 2 * DAY]["promised"]) == (0.8, 0)
     assert [days[next_week + n * DAY]["why_closed"] for n in (2, 3, 4, 5, 12, 13)] == [
         "",
         "fair",
@@ -70,9 +70,21 @@ def test_a_day_is_told_by_what_is_on_it(week_told, next_week):
     assert days[next_week + 5 * DAY]["capacity"] == A_SHIFT_H
 
 
-def test_days_gone_by_have_no_hours_left(crew, next_week):
-    (week,) = read.weeks(next_week, 1, next_week + 2 * DAY)
-    assert [one["capacity"] > 0 for one in week["days"]] == [False, False, True, True, True, True, True]
+def test_a_day_gone_by_had_its_hours_and_its_week_has_those_that_are_left(sites, crew, next_week, quarter_of_an_hour):
+    put(sites[0], next_week, on=next_week, minutes=200, standing="done")
+    put(sites[0], next_week, on=next_week + DAY, minutes=100)
+    put(sites[0], next_week, on=next_week + 3 * DAY, minutes=50, standing="promised")
+
+    def told(now):
+        (week,) = read.weeks(next_week, 1, now)
+        assert [one["capacity"] for one in week["days"]] == [2 * A_SHIFT_H] * 7
+        assert [one["hours"] for one in week["days"]] == [3.6, 1.9, 0, 1.1, 0, 0, 0]
+        return week["hours"], week["visits"], week["capacity"]
+
+    # What went by undone is still to do; what was done is not.
+    assert told(next_week + 2 * DAY) == (3.0, 2, pytest.approx(5 * 2 * 7.82, abs=0.06))
+    for whole in (next_week - DAY, next_week + 7 * DAY):
+        assert told(whole) == (6.6, 3, pytest.approx(7 * 2 * 7.82, abs=0.06))
 
 
 def test_the_weeks_are_asked_for_from_a_day_or_from_today(as_role, sites, crew, next_week, today):

@@ -8,8 +8,7 @@ from django.db.models import Count
 from django.db.models.functions import TruncMonth
 from typing_extensions import TypedDict
 
-from aquifer.company.models import Company, WeekStart
-from aquifer.core.arrays import FloatArray
+from aquifer.company.models import Company
 from aquifer.core.vocabulary import Component, ValveOutcome
 from aquifer.forecasts.models import Check, Forecast
 from aquifer.heaters.models import Heater
@@ -19,8 +18,7 @@ from aquifer.projections.found import Found
 from aquifer.projections.models import Projection, ProjectionState
 from aquifer.projections.schemas import HeldOut
 from aquifer.review import replacements
-from aquifer.rounds import crew
-from aquifer.rounds.models import Appointment, AppointmentStatus
+from aquifer.rounds.read import weeks as load_of_weeks
 from aquifer.visits.models import Finding, Visit
 
 MONTHS_SHOWN, WEEKS_AHEAD, MOST_TANKS, MOST_TRIED = 15, 13, 8, 5
@@ -183,15 +181,8 @@ def _tried(plain: Projection) -> list[tuple[str, float, float]]:
 
 
 def _weeks(today: datetime.date) -> list[Week]:
-    """The coming quarter of a year, week by week: what is planned, of what the crew can."""
-    begins = WeekStart(Company.current().week_start).week_of(today)
-    hours: FloatArray = crew.hours_by_week(crew.members(), begins, WEEKS_AHEAD, today).sum(axis=0)
-    planned = Appointment.objects.filter(week__gte=begins).exclude(standing=AppointmentStatus.CALLED_OFF)
-    minutes: dict[datetime.date, float] = {}
-    for week, took, people in planned.values_list("week", "minutes", "people"):
-        minutes[week] = minutes.get(week, 0.0) + took * people
-    weeks = [begins + datetime.timedelta(days=7 * number) for number in range(WEEKS_AHEAD)]
+    """The coming quarter of a year, week by week: what is planned, its ways with it, of what the crew can."""
     return [
-        {"first": week, "planned": minutes.get(week, 0.0) / 60, "crew": float(hours[number])}
-        for number, week in enumerate(weeks)
+        {"first": load["week"], "planned": load["hours"], "crew": load["capacity"]}
+        for load in load_of_weeks(today, WEEKS_AHEAD, today)
     ]

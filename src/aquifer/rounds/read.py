@@ -10,7 +10,7 @@ from aquifer.core.kinds import HeaterKind
 from aquifer.core.planning.rounds import DAY, timed
 from aquifer.core.vocabulary import Component, Method
 from aquifer.places.hazards import of_sites
-from aquifer.rounds import board, crew
+from aquifer.rounds import board, crew, ways
 from aquifer.rounds.models import FIRM, Absence, Appointment, AppointmentStatus, Reason, Run, RunKind, RunState, Service
 from aquifer.rounds.rounds import fault_words
 from aquifer.rounds.schemas import (
@@ -25,7 +25,6 @@ from aquifer.rounds.schemas import (
     UnplacedOut,
 )
 from aquifer.rounds.shifting import MOST
-from aquifer.rounds.ways import places
 from aquifer.travel.service import times
 
 MOST_UNPLACED = 60
@@ -64,45 +63,55 @@ def run(run: Run) -> RunOut:
 
 
 def weeks(first: datetime.date, count: int, today: datetime.date) -> list[LoadWeekOut]:
-    """Load against capacity by week and day; four queries."""
+    """Load, the ways with it, against what the crew can, by week and day: a fixed number of queries. Of the week that
+    has begun what is still to do is told, and the days that are left. A day is told with all its hours: unlike a
+    week's they are planned to the minute, with nothing left free for what nobody foresees."""
     start = week_of(first)
     last = start + datetime.timedelta(days=7 * count - 1)
     who = crew.members()
-    hours: dict[datetime.date, float] = defaultdict(float)
-    for working_day in crew.working(who, max(start, today), last):
-        hours[working_day.on] += working_day.hours
+    whole: dict[datetime.date, float] = defaultdict(float)
+    plannable: dict[datetime.date, float] = defaultdict(float)
+    for working_day in crew.working(who, start, last):
+        whole[working_day.on] += crew.whole_hours(working_day.member)
+        plannable[working_day.on] += working_day.hours
     shut = list(Absence.objects.filter(member=None, first_on__lte=last, last_on__gte=start))
     appointments = Appointment.objects.filter(
         week__gte=start, week__lte=last, standing__in=[*board.OPEN, AppointmentStatus.DONE]
     )
-    rows = list(appointments.only("week", "on", "minutes", "standing", "latest_on"))
+    shown = ("week", "on", "minutes", "standing", "latest_on", "site__zone_id")
+    rows = list(appointments.select_related("site").only(*shown))
+    takes = ways.hours(rows, who)
     load_weeks: list[LoadWeekOut] = []
     for number in range(count):
         week = start + datetime.timedelta(days=7 * number)
-        own = [appointment for appointment in rows if appointment.week == week]
+        all_of_it = [appointment for appointment in rows if appointment.week == week]
         days = [week + datetime.timedelta(days=n) for n in range(7)]
+        has_begun = week == week_of(today)
+        own = [one for one in all_of_it if not (has_begun and one.standing == AppointmentStatus.DONE)]
         load_weeks.append(
             {
                 "week": week,
-                "hours": round(sum(appointment.minutes for appointment in own) / 60, 1),
-                "capacity": round(sum(hours[day] for day in days), 1),
+                "hours": round(sum(takes[appointment.pk] for appointment in own), 1),
+                "capacity": round(sum(plannable[day] for day in days if not has_begun or day >= today), 1),
                 "visits": len(own),
                 "firm": sum(appointment.standing in FIRM for appointment in own),
                 "past_cap": sum(
                     appointment.latest_on is not None and (appointment.on or week) > appointment.latest_on
                     for appointment in own
                 ),
-                "days": [_basin(day, own, hours[day], shut) for day in days],
+                "days": [_basin(day, all_of_it, takes, whole[day], shut) for day in days],
             }
         )
     return load_weeks
 
 
-def _basin(day: datetime.date, own: list[Appointment], capacity: float, shut: list[Absence]) -> LoadDayOut:
+def _basin(
+    day: datetime.date, own: list[Appointment], takes: dict[int, float], capacity: float, shut: list[Absence]
+) -> LoadDayOut:
     here = [appointment for appointment in own if appointment.on == day]
     return {
         "on": day,
-        "hours": round(sum(appointment.minutes for appointment in here) / 60, 1),
+        "hours": round(sum(takes[appointment.pk] for appointment in here), 1),
         "capacity": round(capacity, 1),
         "visits": len(here),
         "promised": sum(appointment.standing == AppointmentStatus.PROMISED for appointment in here),
@@ -197,7 +206,7 @@ def appointments(appointments: list[Appointment]) -> dict[int, AppointmentOut]:
     heaters = {s.heater_id for own in services.values() for s in own}
     dangers = of_sites({appointment.site for appointment in appointments}, heaters) if appointments else {}
     who = crew.members()
-    where = places([appointment.site for appointment in appointments], crew.yards(who))
+    where = ways.places([appointment.site for appointment in appointments], crew.yards(who))
     names_of = {member.pk: member.user.name for member in who}
     return {
         appointment.pk: {

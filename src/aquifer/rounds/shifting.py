@@ -13,7 +13,7 @@ from aquifer.core.parameters import DAYS_PER_YEAR
 from aquifer.core.planning import season
 from aquifer.errors import Conflict, Invalid
 from aquifer.forecasts.models import Forecast
-from aquifer.rounds import board, crew, planned_visits
+from aquifer.rounds import board, crew, planned_visits, ways
 from aquifer.rounds.models import Appointment, AppointmentStatus, Service
 from aquifer.transactions import retried
 from aquifer.visits.hours import in_force
@@ -35,7 +35,7 @@ class Shifted:
     over_days: int
     """Days over a limit to be expected more, all together; negative is fewer."""
     hours: float
-    """Planned in the week that takes them, with them."""
+    """Planned in the week that takes them, with them and with the ways."""
     capacity: float
 
 
@@ -81,11 +81,9 @@ def shift(versions: dict[int, int], week: datetime.date, today: datetime.date, d
 
 
 def _told(free: list[Appointment], bound: list[Appointment], target: datetime.date, today: datetime.date) -> Shifted:
-    there = Appointment.objects.filter(week=target, standing__in=board.OPEN).exclude(
-        pk__in=[appointment.pk for appointment in free]
-    )
-    minutes = sum(there.values_list("minutes", flat=True)) + sum(appointment.minutes for appointment in free)
+    there = Appointment.objects.filter(week=target, standing__in=board.OPEN).select_related("site")
     who = crew.members()
+    takes = ways.hours([*there.exclude(pk__in=[appointment.pk for appointment in free]), *free], who)
     days = crew.working(who, max(target, today), target + datetime.timedelta(days=6))
     passed = [
         appointment.site.name
@@ -99,7 +97,7 @@ def _told(free: list[Appointment], bound: list[Appointment], target: datetime.da
         past_latest=passed,
         closed=sorted({appointment.site.name for appointment in free if appointment.site_id in shut}),
         over_days=round(_over_days(free, target)),
-        hours=round(minutes / 60, 1),
+        hours=round(sum(takes.values()), 1),
         capacity=round(sum(working_day.hours for working_day in days), 1),
     )
 

@@ -255,7 +255,7 @@ function Load({ weeks, nextYear, width, height, today, chosen, onChoose }: LoadP
         )
       })}
       <text x={width} y="8" textAnchor="end" className="fill-soft text-[11px]">
-        rim: hours of the crew · fill: hours planned
+        rim: hours of the crew · fill: hours planned, with the ways
         {nextYear.length > 0 && ' · dashes: the same week next year'} · red: visits past their latest day · draw over
         several weeks to choose them together
       </text>
