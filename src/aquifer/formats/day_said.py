@@ -11,6 +11,10 @@ from aquifer.formats.cells import BadCell
 from aquifer.formats.said import NEVER, is_unknown, plainly
 
 EARLIEST_YEAR = 1950
+_NOT_YET = {
+    "not due", "not due yet", "not required", "not needed", "n. erf", "n. erf.", "nicht erf.", "nicht erforderlich",
+    "non requis", "yrs ago", "years ago",
+}  # fmt: skip
 _BEFORE_US = {"before we came", "before us", "before our time", "vor unserer zeit", "pre us"}
 _NO_DAY = re.compile(
     r"0{8}|0{4}[-./]00[-./]00.*|00[-./]00[-./]0{2,4}|0?1[-./]0?1[-./]1900|1900-?01-?01.*|1899-12-3[01].*|0"
@@ -64,13 +68,15 @@ def _day(text: str, today: datetime.date, day_first: bool, of_this_year: bool) -
     said = plainly(text)
     if of_this_year and (found := _DAY_OR_YEAR.fullmatch(said)) and int(found[1] or found[2]) <= 31:
         raise BadCell(f"{text[:40]!r} has no year")
-    if is_unknown(said) or said in _BEFORE_US or _NO_DAY.fullmatch(said):
+    if is_unknown(said) or said in _BEFORE_US or said in _NOT_YET or _NO_DAY.fullmatch(said):
         return UNKNOWN_DAY
     if said in NEVER or _NEVER_SAID.fullmatch(said):
         return replace(UNKNOWN_DAY, never=True)
     if found := _YEARS_MIXED.fullmatch(said):
         said = "-".join(str(_year(one, today)) for one in found.groups())
     said = _WEEK_OF.sub("", said)
+    if old := _OLD_BEFORE.fullmatch(said):
+        said = f"~{old[1]}"
     if "(" in said:
         said = _IN_BRACKETS.sub("", _MONTH_BEHIND.sub(r"\2 \1", said))
     said = re.sub(r"(?<=\d)[ t]+\d{1,2}:\d\d(:\d\d)?(\.\d+)?( ?[ap]m|z)?$", "", said)
@@ -107,6 +113,7 @@ def _without_hand(text: str) -> str:
 
 def age(text: str, today: datetime.date, day_first: bool) -> When:
     """The same of a column of ages, where a figure alone is years. Raises: BadCell, as ``day``."""
+    text = re.sub(r"(?<=\d)\s*\([^\d()]*\)\s*$", "", text)
     alone = re.fullmatch(r"\s*[~?>]?\s*\d{1,2}\s*[~?+]?\s*", text)
     return day(f"{text} years" if alone else text, today, day_first)
 
@@ -127,8 +134,10 @@ _IN_BRACKETS = re.compile(
 """What stands behind a day and is no other, and not that nothing was done on it."""
 _YEARS_MIXED = re.compile(r"(?:mixed|various|between)\W+'?(\d\d)\s*(?:-|to|and)\s*'?(\d\d)")
 """Of several of which each has its year."""
+_OLD_BEFORE = re.compile(r"(?:very )?(?:old|alt|vieux|vieille|ancien(?:ne)?)\W+(\d{4})\)?")
+"""Said before a year that somebody guesses."""
 _ABOUT = re.compile(
-    r"[~?]|^c\. ?(?=\d)|\b(about|approx|appx|aprox|environ|env|vers|hacia|ongeveer|around|circa|ca)\b\.?|"
+    r"[~?±]|^c\. ?(?=\d)|\b(about|approx|appx|aprox|environ|env|vers|hacia|ongeveer|around|circa|ca)\b\.?|"
     r"\b(ungefahr|etwa|maybe|perhaps|vielleicht)\b\.?|"
     r"(?<=\d)\s?ish\b|-ish\b"
 )
@@ -136,9 +145,10 @@ _BESIDE_A_DAY = re.compile(
     r"^(installed|inst|put in|new|since|various|mixed|between|both|all|eingebaut|seit|flushed|flush|descaled|"
     r"serviced|svcd?|"
     r"done|cleaned|last(?! y)|replaced|repl|changed|gespult|entkalkt|desc|descale|annual|pm|gewartet|gereinigt|"
-    r"detartre|vidange|fait|le|limpiado|pulito|ontkalkt|vernieuwd|vervangen|"
+    r"(?:jahres)?wartung|kundendienst|entretien(?: annuel)?|revision|not since|nicht (?:mehr )?seit|pas depuis|"
+    r"changee?|detartre|vidange|fait|le|limpiado|pulito|ontkalkt|vernieuwd|vervangen|"
     r"bj|baujahr|ern|erneuert|ersetzt|getauscht|sostituit[oa]|"
-    r"nieuw|nuevo|nueva|nouveau|nuovo|neu)\b[.:, ]*(in |on |le |am )?(?=\S)"
+    r"nieuw|nuevo|nueva|nouveau|nuovo|neu)\b[.:, ]*(in |on |le |am |en )?(?=\S)"
 )
 """What is said before a day of what was done on it."""
 _DONE_BEHIND = re.compile(
@@ -151,12 +161,15 @@ OLDER_YEARS = 5
 """How much older something may be than the age or year that it is said to be at least. Assumption."""
 
 
+_LAST_YEAR = ("last yr", "last year", "letztes jahr", "vorjahr", "l'an dernier", "annee derniere", "l'annee derniere")
+
+
 def _ago(said: str, today: datetime.date) -> tuple[datetime.date, datetime.date] | None:
     """The years or the month in which something was put in that is so old, or older; None for what is no age."""
     if found := _BEFORE.fullmatch(said):
         year = int(found[1] or found[2]) - 1
         return _one(max(year - OLDER_YEARS, 1), 1, 1, said)[0], _one(year, 12, 31, said)[0]
-    if said in ("last yr", "last year", "this year"):
+    if said in (*_LAST_YEAR, "this year"):
         year = today.year - (said != "this year")
         return datetime.date(year, 1, 1), min(datetime.date(year, 12, 31), today)
     if not (found := _AGE.fullmatch(re.sub(r"^(vor|il y a|hace)\s+(?=\d{1,2}\s*[a-z])", "", said))):

@@ -34,14 +34,14 @@ _GLUED_E = re.compile(
     r"\d ?(?:g|gal|gallons?|l|ltr|lit(?:er|re)s?)[. ]+e\b|\be ?-?\d\d\d?\b|kleinspeicher|immersion|"
     r"wandspeicher|wandboiler|\w*(?:boiler|speicher)[ ,-]+e\b|"
     r"zweikreis|2-kreis|\bclose-?in\b|resisten[cz]|heizstab|untertisch|"
-    r"\but-?speicher|"
+    r"\but-?(?:speicher|gerat)|"
     r"steatite|blindee?\b"
 )
 _GLUED_GAS = re.compile(r"^g$|\b(g|ng|lp) ?-?\d\d\d?\b")
 _NO_FUEL = {"gasket", "gaskets", "gastado", "gastada"}
 _ON_THE_WALL = re.compile(r"^(?!.*\d ?(?:g|gal|gallons?|l|ltr|lit(?:er|re)s?)\b).*\bwall[- ](hung|mount(ed)?)\b")
 """What hangs on a wall and has no size heats as it runs."""
-_AT_THE_TAP = re.compile(r"point[- ]of[- ]use|\bpou\b|(under|over)[- ]?sink")
+_AT_THE_TAP = re.compile(r"point[- ]of[- ]use|\bpou\b|(under|over)[- ]?sink|\bsous (?:l')?evier\b")
 _HEAT_PUMP = {"hp", "ashp", "gshp", "hpwh", "hybrid", "wp", "thermodynamique", "thermodynamic", "thermo", "aerotermia"}
 _TANKLESS = {"tl", "tkl", "tkls", "tnkls", "tankls", "tls"}
 _STEMS = {"elektr", "electri", "elettr", "eletri"}
@@ -53,6 +53,8 @@ def kind(text: str) -> KindSaid | None:
     said = plainly(text)
     # "WH-G" says as much as "G".
     said = re.sub(r"^(wh|water heater|heater)[ /-]+", "", said)
+    # Half at once is out of a tank.
+    said = re.sub(r"\bsemi-? ?instant\w*", "", said)
     words = set(re.findall(r"[a-z]+|\d+v?", said))
     compound = {stem for stem in ("gas", *_STEMS) for one in words - _NO_FUEL if one.startswith((stem, f"voll{stem}"))}
     gas = bool(words & _GAS or "gas" in compound or _GLUED_GAS.search(said))
@@ -68,7 +70,7 @@ def kind(text: str) -> KindSaid | None:
     ):
         return KindSaid(HeaterKind.HEAT_PUMP_TANK)
     if (
-        re.search(r"indire|\bindir\b", said)
+        re.search(r"indire|\bindir\b|\bprep(\.|arateur)? ?ecs\b", said)
         or ("solar" in said and not gas and not electric)
         or (words & {"boiler", "kessel"} and not compound and not electric)
     ):
@@ -118,6 +120,18 @@ _GONE_THEN = re.compile(
 """What was found of the old one, before what is said of the new one."""
 
 
+_NO_ROD = {
+    "none", "no", "keine", "without", "sans", "sin", "no tiene", "no lleva", "geen", "ohne", "o. anode", "ohne anode",
+    "sans anode", "no anode", "keine anode",
+}  # fmt: skip
+_ALLOY = re.compile(
+    r"(al(?:u|um|umin\w*)?[ /-]zi?nc?|mg|mag|magnesium|magnesio|al|alu|alum|aluminum|aluminium|zinc|al zn)\b\.?"
+)
+_RENEWED_SINCE = re.compile(
+    r"\b(?:repl(?:aced)?|new|changed|neu|ersetzt|getauscht|changee?|remplacee?)\b[ .:]*(?:in |en |le )?('?\d[\d./-]*)$"
+)
+
+
 @dataclass(frozen=True)
 class RodSaid:
     alloy: str = ""
@@ -142,9 +156,9 @@ def rod(text: str, today: datetime.date, day_first: bool, unit: str) -> RodSaid 
     said = plainly(text)
     if is_unknown(text):
         return None
-    if said.rstrip(".") in {"none", "no", "keine", "without", "sans", "sin", "no tiene", "no lleva", "geen"}:
+    if said.rstrip(".") in _NO_ROD:
         return RodSaid(Alloy.NONE)
-    if re.search(r"\b(powered|pwr|power anode|fremdstrom)\b", said):
+    if re.search(r"\b(powered|pwr|power anode|fremdstrom\w*|electronique|elektronisch\w*|aci|courant impose)\b", said):
         return RodSaid(Alloy.POWERED)
     if re.match(r"n/?a\b", said):
         return None
@@ -155,7 +169,7 @@ def rod(text: str, today: datetime.date, day_first: bool, unit: str) -> RodSaid 
     ):
         return RodSaid(used_up=True)
     if re.fullmatch(
-        r"(orig|original[ea]?|origineel|d'origine|origine|factory|de fabrica|di fabbrica|ab werk|erste|"
+        r"(oem|orig|original[ea]?|origineel|d'origine|origine|factory|de fabrica|di fabbrica|ab werk|erste|"
         r"never|nie|jamais|nunca|nooit)\.?",
         said,
     ):
@@ -167,7 +181,7 @@ def rod(text: str, today: datetime.date, day_first: bool, unit: str) -> RodSaid 
     if re.fullmatch(r"\d{1,2}([.,]\d{1,2})? ?(mm|cm|in|\")?", said):
         found = amount(text, Quantity.LENGTH, unit, _WIRE_MM, 60.0)
         return RodSaid(diameter_mm=found.value) if found else None
-    found_alloy = re.match(r"(mg|mag|magnesium|magnesio|al|alu|alum|aluminum|aluminium|zinc|al zn|alu/zinc)\b\.?", said)
+    found_alloy = _ALLOY.match(said)
     if not found_alloy and re.search(r"\d", said):
         with contextlib.suppress(BadCell):
             return RodSaid(fitted_on=day(said, today, day_first).on)
@@ -175,7 +189,11 @@ def rod(text: str, today: datetime.date, day_first: bool, unit: str) -> RodSaid 
         raise BadCell(f"{text[:40]!r} says nothing known of a rod")
     word = found_alloy[1]
     metal = Alloy.MAGNESIUM if word.startswith("m") else Alloy.ALUMINIUM_ZINC if "z" in word else Alloy.ALUMINIUM
-    rest = _CHANGED.sub("", said[found_alloy.end() :].strip(" ,"))
+    rest = said[found_alloy.end() :].strip(" ,")
+    if later := _RENEWED_SINCE.search(rest):
+        # Behind what it measures, or how the one before it was.
+        rest = later[1]
+    rest = _CHANGED.sub("", rest)
     if re.match(r"\d{1,3} ?%", rest):
         # How it was found.
         rest = ""

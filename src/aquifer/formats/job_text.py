@@ -186,6 +186,10 @@ _IN_SHORT = re.compile(
     r"\b(ca|approx|repl|inst|vlv|htr|exp|elem|insp|chkd?|def|ern|gepr|incl|inkl|evtl|ggf|vorh|upr|lwr)\.(?= )"
 )
 """After a word in short a point ends no clause."""
+_NOT_IN_SHORT = re.compile(
+    r"\bn\. ?(?=(?:entkalkt|gespult|gepruft|gereinigt|getauscht|gewechselt|ersetzt|erneuert|"
+    r"gemacht|geoffnet|moglich)\b)"
+)
 Understood = dict[str, str | float | bool | None]
 """A finding by its fields."""
 W = TypeVar("W", bound=str)
@@ -196,7 +200,7 @@ def findings(text: str, parts: str = "") -> list[Understood]:
     said, used = plainly(text.replace("½", "1/2").replace("–", "-").replace("’", "'")), plainly(parts)
     if _OFFER.match(said):
         return []
-    said = _IN_SHORT.sub(r"\1", re.sub(r"\bi\. ?o\b\.?", "io", said))
+    said = _IN_SHORT.sub(r"\1", _NOT_IN_SHORT.sub("nicht ", re.sub(r"\bi\. ?o\b\.?", "io", said)))
     about = _by_thing(re.sub(r"\bt ?(?:[&+/]|and) ?ps?\b", "t&p", said))
     found: list[Understood] = []
     for thing, read in _READS:

@@ -100,12 +100,25 @@ def _csv_lines(text: str) -> Iterator[tuple[int, list[str]]]:
     if _printed(text, separator):
         yield from _by_place(text)
         return
+    text = _quoted(text, separator)
     # One quotation mark too many may not swallow the rest of the list.
     rows = csv.reader(io.StringIO(text, newline=""), delimiter=separator, strict=False)
     try:
         yield from enumerate(rows, start=1)
     except csv.Error as error:
         raise UnreadableTable(f"The list cannot be read as CSV: {error}.") from None
+
+
+def _quoted(text: str, separator: str) -> str:
+    """The text with each quotation mark that is all of a cell, the same as above, as a spreadsheet writes it, in rows
+    that have as many cells as most without it."""
+    lines = text.split("\n")
+    counts = Counter(line.count(separator) for line in lines if line.strip())
+    usual = counts.most_common(1)[0][0] if counts else 0
+    alone = re.compile(rf'(?:^|(?<={re.escape(separator)}))"(?={re.escape(separator)}|\r?$)')
+    return "\n".join(
+        alone.sub('""""', line) if '"' in line and usual and line.count(separator) == usual else line for line in lines
+    )
 
 
 _LABEL = re.compile(r"[^\W\d][^:;\d]{0,38}:")
@@ -305,6 +318,10 @@ def _words(cells: list[str]) -> list[str]:
 def _lines(lines: list[tuple[int, list[str]]], width: int) -> Iterator[tuple[int, list[str]]]:
     for number, cells in lines:
         if any(cell.strip() for cell in cells) and not all(_RULE.fullmatch(cell.strip()) for cell in cells):
+            beyond = [cell.strip() for cell in cells[width:] if cell.strip()]
+            if beyond:
+                # A comma too many: what no column is there for stands in the last.
+                cells = [*cells[: width - 1], ", ".join([cells[width - 1], *beyond]).strip(" ,")]
             yield number, [*cells[:width], *[""] * (width - len(cells))]
 
 

@@ -26,7 +26,7 @@ NEVER = {
 }  # fmt: skip
 _YES = {
     "y", "yes", "ja", "j", "x", "true", "1", "installed", "fitted", "eingebaut", "vorhanden", "has one", "whole house",
-    "oui", "si",
+    "oui", "si", "integre", "integriert", "built in",
 }  # fmt: skip
 _NO = {
     "n", "no", "nein", "fehlt", "missing", "false", "0", "none", "keine", "keiner", "without", "city", "non", "sans",
@@ -57,7 +57,7 @@ _UNIT_WORDS = {
     Quantity.VOLUME: {
         "g": "gal", "gal": "gal", "gals": "gal", "gallon": "gal", "gallons": "gal", "l": "l", "lt": "l", "ltr": "l",
         "liter": "l", "litre": "l", "liters": "l", "litres": "l", "ltrs": "l", "lts": "l", "litros": "l", "litri": "l",
-        "us gal": "gal", "us gallons": "gal", "usg": "gal",
+        "us gal": "gal", "us gallons": "gal", "usg": "gal", "gall": "gal", "galls": "gal",
     },
     Quantity.TEMPERATURE: {
         "f": "°f", "°f": "°f", "deg f": "°f", "degf": "°f", "fahrenheit": "°f", "c": "°c", "°c": "°c", "deg c": "°c",
@@ -82,6 +82,7 @@ _UNIT_WORDS = {
 """How people write units, in small letters without points."""
 
 
+_PARTS_OF_ONE = (("½", ".5"), ("¼", ".25"), ("¾", ".75"))
 _SHAPES = {"tall", "short", "lowboy", "low boy", "st", "std"}
 """What is said of a tank behind its size."""
 
@@ -101,6 +102,9 @@ def amount(text: str, kind: Quantity, unit: str, low: float, high: float) -> Amo
     if is_unknown(text):
         return None
     said = re.sub(r"\s+", " ", text.replace("\u00b0", "°").strip().lower()).rstrip("+!").strip()
+    for part, decimal in _PARTS_OF_ONE:
+        said = re.sub(rf"(?<=\d) ?{part}", decimal, said)
+    said = re.sub(r"(?<=[\da-z]) ?\b(ea|each|apiece|je|jeweils|chacun)\.?$", "", said)
     said = re.sub(r"(?<=\d) ?-?ish\b|^(about|ca\.?|circa|approx\.?) (?=\d)", "", said)
     if len(said) > LONGEST_FIGURE:
         raise BadCell(f"{text[:40]!r} is no figure")
@@ -207,7 +211,8 @@ def person(text: str) -> str:
     if beside := re.fullmatch(r"([^()]+?) ?(\([^()]*\))", said):
         return f"{person(beside[1])} {beside[2]}"[:160]
     last, comma, first = said.partition(",")
-    if comma and first.strip() and not _NO_FIRST_NAME.match(first.strip()):
+    is_whole = re.match(r"(fam(ilie|ily|ille)?|eheleute)\b\.? \w", last, re.IGNORECASE) or re.search(r"\d", first)
+    if comma and first.strip() and not is_whole and not _NO_FIRST_NAME.match(first.strip()):
         said = f"{first.strip()} {last.strip()}"
     if said.isupper() or said.islower():
         said = " ".join(_capitalized(part) for part in said.split(" "))
@@ -264,6 +269,10 @@ _BEHIND_A_STREET = re.compile(
 )
 
 
+_STREET_ALONE = re.compile(rf"[^\d,]+ (?:{_STREET}|close|crescent)\.?(?: \([^()]*\))?", re.IGNORECASE)
+_HAS_STREET = re.compile(rf"\b(?:{_STREET}|close|crescent|row|rue|box)\b|str\b\.?|strasse|straße|weg\b", re.IGNORECASE)
+
+
 def address(text: str) -> Address:
     """Street, town, state and postcode of an address in one cell; what has no comma is a street."""
     said = _BEHIND_A_STREET.sub(r"\1, \2", re.sub(r"\s+", " ", text).strip(" ,"))
@@ -278,6 +287,9 @@ def address(text: str) -> Address:
         street, town = town, ""
     if not postcode and (found := re.match(r"(\d{4,5})\s+(.+)", town)):
         postcode, town = found[1], found[2]
+    if _STREET_ALONE.fullmatch(town) and not _HAS_STREET.search(street):
+        # A house with a name, and the street that it stands in.
+        street, town = f"{street}, {town}", ""
     return Address(street[:200], town[:120], state, postcode)
 
 
@@ -292,7 +304,10 @@ def is_nobody(text: str) -> bool:
     return plainly(text).strip("()[]. ") in _NOBODY
 
 
-GONE = re.compile(r"\b(sold|skip|moved away|no longer (a )?(customer|ours)|cancel+ed|inactive|verkauft|gekundigt)\b")
+GONE = re.compile(
+    r"\b(sold|skip|moved away|no longer (a )?(customer|ours)|cancel+ed|inactive|verkauft|gekundigt|stillgelegt|"
+    r"abgerissen|demo'?d|demolished|torn down|annulee?|resilie|partie?s? (en )?(19|20)\d\d)\b"
+)
 
 
 def is_gone(text: str) -> bool:

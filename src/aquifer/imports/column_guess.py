@@ -54,15 +54,23 @@ _TOLD_IN_UNITS = {"installed", "anode", "expansion_tank", "kind", "input_kw"}
 """Columns that know no units of their own, or others, and whose names may have one."""
 
 
-def written(column: Column, name: str, units: Mapping[Quantity, Unit], cells: Iterable[str] = ()) -> str:
+def written(
+    column: Column,
+    name: str,
+    units: Mapping[Quantity, Unit],
+    cells: Iterable[str] = (),
+    header: Iterable[str] = (),
+) -> str:
     """The unit that a column's name says, else the one that most of its cells do, else the one that the company writes
-    in."""
+    in; where the names of the list's columns are in a tongue of no gallons, sizes are litres."""
     for word in reversed(plain(name).split()):
         for way in (word, column_names.UNITS.get(word, ""), f"°{word}", f"°{word}h"):
             if way in column.ways:
                 return way
     if said_by_cells := _unit_of_cells(column, list(cells), units):
         return said_by_cells
+    if column.name == "size" and any(column_names.IN_LITRES.search(plain(own)) for own in header):
+        return "l"
     for quantity in units:
         if WRITTEN.get(quantity) and list(WRITTEN[quantity]) == list(column.ways):
             way = entry.way_of(units, quantity)

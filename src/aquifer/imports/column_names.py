@@ -289,6 +289,9 @@ LIKE = (
     ("make_and_model", r"\bmake\b.*model|brand"),
     ("model", r"\b(model|mdl)"),
     ("make", r"\b(make|mfr|manuf(acturer)?|hersteller|marque|marca)\b"),
+    ("expansion_tank", r"\bvase (d )?exp|^mag( l)?$"),
+    ("pressure", r"\bp(ression)? (reseau|eau|service|ville)\b"),
+    ("relief_valve", r"\bgroupe sec\b"),
     ("expansion_tank", r"\bexpansion\b|\bexp (tank|vessel|tk)\b|^exp$|ausdehnung|\b[xe] ?tank\b|^ag( l)?$"),
     ("relief_valve", r"\b(t p|tp|tpr|tprv|ptr|relief)\b|sicherheits(ventil|gruppe)|soupape|groupe (de )?securite"),
     ("relief_valve", r"\bvalv\w+ (de |di )?(seg|alivio|sic)|^si ?v$|^sv$|veiligheids(ventiel|groep)|inlaatcombinatie"),
@@ -347,6 +350,11 @@ LIKE = (
     ("town", r"^locality$"),
 )
 """What a name of such a list is like, where it is none of those; of several the first is the likeliest."""
+IN_LITRES = re.compile(
+    r"\b(kunde\w*|strasse|anlage|hersteller|bau ?jahr|wartung|bemerkung\w*|adresse|nom|ville|rue|marque|annee|consigne|"
+    r"detartrage|entretien|cliente|calle|ciudad|marca|indirizzo|citta|klant|straat|plaats|onderhoud)\b"
+)
+"""Names of columns in tongues in which no tank is told in gallons."""
 UNITS = {
     "gallon": "gal", "gallons": "gal", "litre": "l", "litres": "l", "liter": "l", "litros": "l", "litri": "l",
     "inch": "in", "inches": "in", "f": "°f", "mg": "mg/l", "mmol": "mmol/l", "grains": "gpg", "grain": "gpg",

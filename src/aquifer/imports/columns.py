@@ -86,7 +86,7 @@ def asked(table: Table, sheet: Sheet, how: How) -> list[AskedColumn]:
                 "name": name,
                 "samples": [cell[:60] for cell in cells[:SAMPLES]],
                 "column": column.name if column else "",
-                "written": column_guess.written(column, name, how.units, cells) if column else "",
+                "written": column_guess.written(column, name, how.units, cells, sheet.header) if column else "",
                 "words": _words(cells, before) if table.kind == "list" else [],
                 "heater": numbers[name] if column and column.name in entry.OF_A_HEATER else 1,
             }

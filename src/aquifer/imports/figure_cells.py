@@ -12,7 +12,7 @@ def read_figure(entry: Entry, name: str, match: Matched, text: str, how: How) ->
     """Keep the figure of a cell; what it says besides is kept with it, or as a note. Raises: BadCell."""
     column = match.column
     kind, low, high = BOUNDS[column]
-    if len(text) < said.LONGEST_FIGURE and (beside := _SAID_BEHIND.fullmatch(text)):
+    if len(text) < said.LONGEST_FIGURE and (beside := _SAID_BEHIND.fullmatch(text) or _WORDS_BEHIND.fullmatch(text)):
         entry.notes.append(f"{name}: {text}")
         text = beside[1]
     figure = _BESIDE[column](entry, name, text)
@@ -50,6 +50,7 @@ def _setpoint(entry: Entry, name: str, text: str) -> str | None:
 
 def _pressure(entry: Entry, name: str, text: str) -> str:
     # A pump's switch has two pressures, and the house sees the higher.
+    text = re.sub(r"^(?:prv|dm|regulator)\W*(?:set )?(?:@|at|to|auf)?\W*(?=\d)", "", text, flags=re.IGNORECASE)
     return re.sub(r"^(\d\d) ?[/-] ?(?=\d\d\b)", "", _without_well(entry, text))
 
 
@@ -97,8 +98,15 @@ _BESIDE: dict[str, Callable[[Entry, str, str], str | None]] = {
 """What is read beside each figure; None where there is none."""
 _SAID_BEHIND = re.compile(r"(.*\d.*?) ?(?:\((?!(?:x ?)?\d).*[^\W\d].*\)| [-\u2013] [^\W\d].*)")
 """A figure with something in brackets or behind a dash that does not count."""
+_WORDS_BEHIND = re.compile(
+    r"(\d+(?:[.,]\d+)? ?(?:psi|bar|kpa|°? ?[cf]|gal(?:lons?)?|l|lit(?:er|re)s?|gpg|ppm)?)(?: ?[,+] ?|,? )"
+    r"(?:w/o?(?= ?\w)|(?:no|not|with|without|low|high|sans|avec|ohne|mit|dm|short|tall|lowboy|wkly|weekly|cycle|"
+    r"measured|est|static|when|max|min)\b).*",
+    re.IGNORECASE,
+)
+"""A figure with words behind it that are no unit, and say how it comes to be so."""
 _WATTS = re.compile(r"(.+?) ?/ ?\d[\d.,]* ?k?w(?:atts?)?", re.IGNORECASE)
-_HEAT_INPUT = re.compile(r"\d[\d,.]* ?k? ?(btuh?|mbh|kw)(/hr?)?\.?")
+_HEAT_INPUT = re.compile(r"\d[\d,.]*( ?k? ?(btuh?|mbh|kw)(/hr?)?|k)\.?( (ea|each))?")
 _SETTING = re.compile(
     r"(stufe ?\d|stellung ?\d|[A-E]|hot|warm|low|med|medium|high|vacation|pilot)( ?\([A-E]\))?", re.IGNORECASE
 )
@@ -108,7 +116,10 @@ _WELL = re.compile(r"\b(well|brunnen|bore|pozzo|pozo)\b", re.IGNORECASE)
 _MAINS = {"city", "mains", "municipal", "muni", "town"}
 _SOFTENER_BESIDE = re.compile(r"\b(w/|with|has) ?(a )?soft(e?ner)?\b", re.IGNORECASE)
 _SOFTENED_TO = re.compile(r"(.*\d.*?)(?: raw)? ?(?:->|=>|\u2192|/) ?\d+(?:[.,]\d+)?\b.*\bsoft.*", re.IGNORECASE)
-_SOFT_ALONE = re.compile(r"\d+([.,]\d+)? ?(gpg|gr|ppm|mg/l)? ?\(?soft(ened)?\)?|softened|\(?w/ ?soft(ener)?\)?")
+_SOFT_ALONE = re.compile(
+    r"\d+([.,]\d+)? ?(gpg|gr|ppm|mg/l)? ?\(?soft(ened)?\)?|softened(\W+\d+([.,]\d+)?)?|\(?w/ ?soft(ener)?\)?|"
+    r"(weich )?\(?enth(art\w*)?\.?\)?|(douce )?\(?adouci\w*\)?|descalcificad\w*|ablandad\w*|ontharder"
+)
 _BEFORE_AND_BEHIND = re.compile(r"(\d+(?:\.\d+)?) ?/ ?(\d(?:\.\d+)?)")
 LEFT_OF_IT = 3
 """Of two figures of a water the second is behind a softener where the first is so many times as much. Assumption."""

@@ -144,8 +144,12 @@ def _decide(number: int, row: Mapping[str, str], heaters: "_Heaters", way: How) 
     beside = f"{text} {row.get('which', '')}"
     means = tasks, bool(_OF_TANKLESS.search(text)), _counted(beside)
     heater, doubt = heaters.of(customer, address, *means)
-    if heater is None:
-        heater, doubt = heaters.of_account(row.get("account", ""), *means)
+    for named in (row.get("account", ""), row.get("customer", "")):
+        if heater is None and named:
+            heater, doubt = heaters.of_account(named, *means)
+    if heater is None and not customer and not address:
+        # Of a column of numbers one that has a name instead.
+        heater, doubt = heaters.of(said.person(row.get("account", "")), "", *means)
     parted = _BETWEEN_NAME_AND_PLACE.split(row.get("customer", ""), maxsplit=1)
     if heater is None and not address and len(parted) > 1:
         # Who and where in one cell.
@@ -255,6 +259,7 @@ class _Heaters:
         self._by_name: dict[str, list[Heater]] = {}
         self._by_code: dict[str, list[Heater]] = {}
         self._streets: dict[int, list[str]] = {}
+        self._names: dict[int, list[str]] = {}
         self._by_start: dict[str, list[tuple[str, set[str], Heater]]] = {}
         self._by_beginning: dict[str, list[tuple[list[str], list[str], Heater]]] = {}
         sites = {site.pk: site for site in Site.objects.select_related("customer").filter(archived_at__isnull=True)}
@@ -262,7 +267,7 @@ class _Heaters:
             site = sites[heater.site_id]
             at = (said.plainly(site.customer.name), likeness(site.street, ""))
             names_of, streets = _words_of(at[0]), _words_of(at[1])
-            self._streets[heater.site_id] = streets
+            self._streets[heater.site_id], self._names[heater.site_id] = streets, names_of
             self._by_code.setdefault(said.plainly(site.customer.code), []).append(heater)
             for beginning in {word[:_BEGINNING] for word in names_of}:
                 self._by_beginning.setdefault(beginning, []).append((names_of, streets, heater))
@@ -276,11 +281,22 @@ class _Heaters:
     def of_account(
         self, code: str, tasks: set[Task], says_tankless: bool, which: tuple[int, int]
     ) -> tuple[Heater | None, str]:
-        """The same of a customer's number, where all of theirs stand in one place."""
-        heaters = self._by_code.get(said.plainly(code), [])
+        """The same of a customer's number, alone or before the name, where all of theirs stand in one place."""
+        heaters = self._numbered(code)
         if len({heater.site_id for heater in heaters}) != 1:
             return None, ""
         return _fitting(heaters, tasks, says_tankless, which)
+
+    def _numbered(self, code: str) -> list[Heater]:
+        number, _, rest = said.plainly(code).partition(" ")
+        if found := self._by_code.get(said.plainly(code)):
+            return found
+        words = {word for word in _words_of(rest) if len(word) >= _BEGINNING}
+        return [
+            heater
+            for heater in self._by_code.get(number.strip(".,:;-#()"), [])
+            if any(name.startswith(word) for word in words for name in self._names[heater.site_id])
+        ]
 
     def has_customer(self, name: str) -> bool:
         """Whether a cell names a customer of theirs, by the last name alone, too."""
@@ -288,7 +304,7 @@ class _Heaters:
 
     def has_account(self, code: str) -> bool:
         """Whether a cell is a customer's number."""
-        return said.plainly(code) in self._by_code
+        return bool(self._numbered(code))
 
     def has_place(self, address: str) -> bool:
         """Whether a cell tells where one of them stands."""

@@ -257,7 +257,10 @@ WHOSE = _WHERE | {"company"}
 """Columns that say whose a row is or where; without any of them no row comes in, unless a title says it for all."""
 _OF_EACH = {"installed", "last_flush"}
 """What is true of all heaters that are named in one cell, where it stands beside them."""
-_DITTO = {'"', "''", "ditto", "dito", "do", "same", "same as above", "as above", "s.o", "w.o"}
+_DITTO = {
+    '"', "''", "ditto", "dito", "dto", "do", "same", "same as above", "as above", "s.o", "w.o", "wie vor", "wie oben",
+    "siehe oben", "s. oben", "idem",
+}  # fmt: skip
 """What people write for: as in the cell above."""
 _OF_THE_HOUSE = (
     "account", "customer", "address", "street", "town", "state", "postcode", "phone", "second_phone", "email",
@@ -276,11 +279,7 @@ def _share(entry: Entry, header: Iterable[str], cells: Iterable[str], matches: M
             _own_serials(entry, cell)
         if match.column not in _OF_EACH:
             continue
-        parts = [part for part in re.split(r"\s*(?:[/;&\r\n]|\band\b|\bund\b|\bu\.)\s*", cell.strip()) if part]
-        are_ages = match.written == "age" and all(re.match(r"\d{1,2}\b", part) for part in parts)
-        if not are_ages and not all(_HAS_YEAR.search(part) for part in parts):
-            # The stroke of a day.
-            parts = [cell]
+        parts = _days_of_each(cell, is_age=match.written == "age")
         if len(parts) == entry.said("count") and not entry.others:
             _told_apart(entry, len(parts))
         heaters = [entry, *entry.of_one_cell]
@@ -297,6 +296,30 @@ def _share(entry: Entry, header: Iterable[str], cells: Iterable[str], matches: M
         elif match.column in entry.cells:
             for of in entry.of_one_cell:
                 of.cells.setdefault(match.column, entry.cells[match.column])
+
+
+def _days_of_each(cell: str, is_age: bool) -> list[str]:
+    """The days or ages that a cell says, of each heater one; one of them may be that it never was. What is one day
+    stays whole."""
+    told = cell.strip()
+    if len(_OF_WHICH.findall(told)) > 1:
+        # "A: 5/25 B: never"
+        return [part.strip(" ,;") for part in _OF_WHICH.split(told) if part.strip(" ,;")]
+    for between in (r"\s*[;\r\n]+\s*", rf"\s+(?:[/&+]|{_AND})\s+", rf"\s*(?:[/;&+\r\n]|\b{_AND})\s*", r"\s*,\s+"):
+        parts = [part for part in re.split(between, told) if part]
+        dated = [bool(_HAS_YEAR.search(part)) or bool(_MONTH_ALONE.fullmatch(part)) for part in parts]
+        are_days = any(dated) and all(
+            is_dated or said.plainly(part).strip(" .") in said.NEVER or said.is_unknown(part)
+            for part, is_dated in zip(parts, dated, strict=True)
+        )
+        if len(parts) > 1 and (are_days or (is_age and all(re.match(r"\d{1,2}\b", part) for part in parts))):
+            return parts
+    return [cell]
+
+
+_AND = r"(?:and\b|und\b|u\.|et\b|y\b)"
+_OF_WHICH = re.compile(r"(?<![^\W_])[A-D] ?: ?")
+_MONTH_ALONE = re.compile(r"(0?[1-9]|1[0-2])[/.](\d\d|\d{4})")
 
 
 def _own_sizes(entry: Entry, name: str, match: Matched, cell: str, how: How) -> None:
@@ -376,7 +399,10 @@ def _put_together(entry: Entry) -> str:
         entry.notes.append(company)
     elif company:
         cells["customer"] = said.person(company)
-    if first := cells.pop("first_name", ""):
+    first = cells.pop("first_name", "")
+    if first and _TO_WHOM.match(said.plainly(first)):
+        entry.notes.append(first)
+    elif first:
         cells["customer"] = " ".join(one for one in (first, cells.get("customer")) if one)
     order = list(cells)
     number, unit, street = cells.pop("house_number", ""), cells.pop("apartment", ""), cells.get("street", "")
@@ -405,5 +431,7 @@ def _put_together(entry: Entry) -> str:
     return ""
 
 
+_TO_WHOM = re.compile(r"(attn|att|c/o|ask for|z\. ?hd|zhd|contact)\b")
+"""Whom a letter is for, where a first name is asked for."""
 _UNIT = re.compile(r"(apt|apartment|unit|ste|suite|floor|flat|bldg|building|#|[a-z]?-?\d+[a-z]?$|[a-z]$)")
 """How a part of a house is called."""

@@ -45,6 +45,9 @@ def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
         entry.others += entry.of_one_cell
     elif column == "customer" and said.plainly(text) in _NO_NAME:
         pass
+    elif column == "customer" and said.GONE.fullmatch(said.plainly(text).strip("()[]. ")):
+        cells["gone"] = f"{name}: {text}"
+        entry.notes.append(f"{name}: {text}")
     elif column == "customer" and said.is_nobody(text):
         cells["nobody"] = True
         entry.notes.append(f"{name}: {text}")
@@ -66,6 +69,8 @@ def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
         _keep_what_is_beside(entry, name, text)
     elif column == "last_flush":
         _read_flush(entry, name, text, how)
+    elif column == "relief_valve" and _OTHER_VALVE.search(said.plainly(text)):
+        entry.notes.append(f"{name}: {text}")
     elif column in ("relief_valve", "anode") and (renewed := _renewed_on(text, how)):
         cells[column] = heater_said.RodSaid(fitted_on=renewed.on) if column == "anode" else renewed
         entry.notes.append(f"{name}: {text}")
@@ -80,7 +85,12 @@ def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
             # How it is or was found, and not since when it is there.
             entry.notes.append(f"{name}: {text}")
     elif column == "expansion_tank":
-        _read_expansion_tank(cells, text, match.written or "l")
+        if _OF_A_PRESSURE.search(said.plainly(f"{name} {text}")) and re.search(r"\d", text):
+            # What it is filled to, and not how large it is.
+            cells["expansion_tank"] = True
+            entry.notes.append(f"{name}: {text}")
+        else:
+            _read_expansion_tank(cells, text, match.written or "l")
     elif column == "softener":
         if re.search(r"\b(broken|out of order|off|bypass(ed)?|defekt|hs|hors service|en panne)\b", said.plainly(text)):
             cells["softener"] = False
@@ -89,7 +99,7 @@ def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
             cells["softener"] = said.yes(text)
     elif column == "well":
         plain = said.plainly(text)
-        if re.search(r"\bsoft(ened|ener)?\b", plain) and not re.search(r"\b(not|un)", plain):
+        if re.search(r"\bsoft(ened|ener)?\b", plain) and not re.search(r"\b(not?|un|without|w/o|kein\w*|sans)", plain):
             cells.setdefault("softener", True)
         if harder := _HARDNESS_BESIDE.search(plain):
             with contextlib.suppress(BadCell):
@@ -119,14 +129,18 @@ def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
             cells["count"] = round(number_said)
     elif column == "people":
         cells["people"] = said.number(text, 0, 10_000)
-    elif column == "anode" and _LOOKED_AT.search(said.plainly(f"{name} {text}")) and _A_DAY.search(text):
+    elif column == "anode" and (
+        (_LOOKED_AT.search(said.plainly(f"{name} {text}")) or _IN_ORDER.match(said.plainly(text)))
+        and _A_DAY.search(text)
+        and not re.search(_RENEWED, said.plainly(text))
+    ):
         # When somebody looked at it, and not since when it is there.
         entry.notes.append(f"{name}: {text}")
     elif column == "anode":
         if re.search(r"\d ?%", text):
             # How much of it was left, beside what it is made of.
             entry.notes.append(f"{name}: {text}")
-        rod, before = heater_said.rod(text, how.today, how.day_first, match.written or "mm"), entry.said("anode")
+        rod, before = _rod(entry, name, match, text, how), entry.said("anode")
         cells["anode"] = rod.beside(before) if rod and before else rod or before
     elif column == "make_and_model":
         if found_serial := _SERIAL_BESIDE.search(text):
@@ -140,10 +154,31 @@ def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
             text = " ".join(part for part in parts[:2] if not said.is_unknown(part))
         if not said.is_unknown(text):
             cells["maker"], _, cells["model"] = (part.strip() for part in _make(text).partition(" "))
+    elif column == "account" and said.is_gone(text):
+        cells["gone"] = f"{name}: {text}"
+        entry.notes.append(f"{name}: {text}")
     elif not said.is_unknown(text):
         cells[column] = text
 
 
+def _rod(entry: Entry, name: str, match: Matched, text: str, how: How) -> heater_said.RodSaid | None:
+    """What is said of a rod; of more than that its metal, and the rest as a note. Raises: BadCell."""
+    unit = match.written or "mm"
+    try:
+        return heater_said.rod(text, how.today, how.day_first, unit)
+    except BadCell:
+        metal = re.match(r"[^\W\d]+(?:[/-][^\W\d]+)?", text)
+        with contextlib.suppress(BadCell):
+            found = heater_said.rod(metal[0], how.today, how.day_first, unit) if metal else None
+            if found and found.alloy:
+                entry.notes.append(f"{name}: {text[:120]}")
+                return found
+        raise
+
+
+_OF_A_PRESSURE = re.compile(r"\b(psi|bar|kpa|pressure|vordruck)\b")
+_OTHER_VALVE = re.compile(r"^(?!.*\b(?:t ?& ?p|tprv?|relief)\b).*\bprv\b")
+"""Of the pressure, which is another than that of the tank."""
 _LOOKED_AT = re.compile(
     r"passing|test|check|chk|inspect|exercis|eased|lifted|tripped|operated|gepruft|prufung|kontroll|controle|verif|revisad|probad"
 )
@@ -185,7 +220,7 @@ def _read_expansion_tank(cells: dict[str, Cell], text: str, unit: str) -> None:
             cells["expansion_tank_l"] = found.value if found else None
 
 
-_IN_ORDER = re.compile(r"(ok|good|fine|io|i\.o\.)(?!\w)")
+_IN_ORDER = re.compile(r"(ok|good|fine|io|i\. ?o\.|bon etat|gut)(?!\w)")
 
 
 def _read_flush(entry: Entry, name: str, text: str, how: How) -> None:
@@ -259,7 +294,8 @@ def whole_kind(pieces: list[tuple[str, Matched, str]]) -> tuple[str, Matched, st
     if len(pieces) == 1:
         return pieces[0]
     text = " ".join(cell for _, _, cell in pieces)
-    guess, means = heater_said.kind(text), ""
+    said_alone = [found for _, _, cell in pieces if (found := heater_said.kind(cell))]
+    guess, means = heater_said.kind(text) or next(iter(said_alone), None), ""
     for _, own, cell in pieces:
         word, alone = own.words.get(said.plainly(cell), ""), heater_said.kind(cell)
         if word and word != (alone.kind if alone else UNKNOWN):
@@ -397,7 +433,8 @@ _DONE_BESIDE = tuple(
 """What is said with the kind of when something was done, and what of."""
 _MANY = re.compile(
     r"^\(?([1-9])\)? ?(?:- ?(?=\d)|[x×@] ?(?=\d|[a-z])|(?=[a-z]+ \d{2,3}s\b)|"
-    r"(?<!\))(?= (?:boilers?|speicher|ger[aä]te|heaters?|tanks?|units?|tankless|wall|water heaters?)\b))|"
+    r"(?<!\))(?= (?:boilers?|\w*speicher|ger[aä]te|heaters?|tanks?|units?|tankless|wall|water heaters?|ballons|cumulus|"
+    r"[a-z]+ (?:tanks|heaters|units|boilers))\b))|"
     r"^([1-9]) ?(?:no|off|stk|st(?:ü|ue?)ck)\b\.? ?(?=\d|[a-z])|\bx ?([2-9])(?= ?\()|"
     r"(?:\bx ?|\(x?)([2-9])x?\)?$|\(x ?([2-9])\b[^()]*\)",
     re.IGNORECASE,
