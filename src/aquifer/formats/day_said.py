@@ -74,7 +74,7 @@ def _day(text: str, today: datetime.date, day_first: bool, of_this_year: bool) -
         return replace(UNKNOWN_DAY, never=True)
     if found := _YEARS_MIXED.fullmatch(said):
         said = "-".join(str(_year(one, today)) for one in found.groups())
-    said = _WEEK_OF.sub("", said)
+    said = _WEEKDAY.sub("", _WEEK_OF.sub("", said))
     if old := _OLD_BEFORE.fullmatch(said):
         said = f"~{old[1]}"
     if "(" in said:
@@ -98,7 +98,8 @@ def _day(text: str, today: datetime.date, day_first: bool, of_this_year: bool) -
 
 _HAND = r"(?!(?:AM|PM|NO|NOT|KW|WK|JAN|FEB|MAR|APR|MAY|JUN|JUL|AUG|SEP|OCT|NOV|DEC)\b)[A-Z]{2,3}"
 _HAND_BESIDE = re.compile(
-    rf"(?<=\d)\s*[-/,;(]?\s*(?:(?:[bB]y|[vV]on|[pP]ar|[dD]oor|[pP]or)\s+[^\W\d]+|{_HAND}(?:/{_HAND})?)\)?\.?$"
+    rf"(?<=\d)\s*[-/,;(]?\s*(?:(?:[bB]y|[vV]on|[dD]urch|Fa\.?|[pP]ar|[dD]oor|[pP]or)\s+[^\W\d]+|"
+    rf"{_HAND}(?:/{_HAND})?|(?<=\d\d )[A-ZÄÖÜ][a-zäöüß]{{1,2}}(?:/[A-ZÄÖÜ][a-zäöüß]{{1,2}})?)\)?\.?$"
     rf"|^{_HAND}\s*[:/ -]\s*(?=\d)"
 )
 """By whom, behind or before a day: "5/2024 KB", "12.08.25 / JT", "3/24 by Kit"."""
@@ -126,6 +127,13 @@ _AGE = re.compile(
 )
 _WEEK_OF = re.compile(r"^(w ?/ ?c|w ?/ ?b|week (of|commencing|beginning)|wk of|woche vom|kw vom)\b[ .:]*(?=\S)")
 """A week is told by its first day, too."""
+WEEKDAY = (
+    r"(?:mon?|tues?|wed|thu(?:rs?)?|fri|sat|sun|monday|tuesday|wednesday|thursday|friday|saturday|sunday|"
+    r"di|mi|do|fr|sa|so|montag|dienstag|mittwoch|donnerstag|freitag|samstag|sonntag|"
+    r"lun(?:di)?|mar(?:di)?|mer(?:credi)?|jeu(?:di)?|ven(?:dredi)?|sam(?:edi)?|dim(?:anche)?)[.,]{0,2}"
+)
+"""Before a day."""
+_WEEKDAY = re.compile(rf"^{WEEKDAY} (?=\d{{1,2}}[./-]\d|\d{{4}}-|\d{{1,2}}\.? [a-z]{{3}}|[a-z]{{3,9}}\.? \d{{1,2}},)")
 _MONTH_BEHIND = re.compile(r"^((?:19|20)\d\d) ?\(([a-z]{3,9})\.?\)$")
 _IN_BRACKETS = re.compile(
     r"(?<=\d) ?\((?![^()]*(?:\d{4}|\d/\d|\b(?:not|no|miss\w*|skip\w*|declin\w*|cancel\w*|due|next|nicht|nein)\b))"

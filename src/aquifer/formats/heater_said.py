@@ -33,7 +33,7 @@ _GLUED_E = re.compile(
     r"(^|\d ?-?)e\b|\be[- ](?:speicher|boiler|standspeicher|wandspeicher|dle\b|durchlauf)|"
     r"\d ?(?:g|gal|gallons?|l|ltr|lit(?:er|re)s?)[. ]+e\b|\be ?-?\d\d\d?\b|kleinspeicher|immersion|"
     r"wandspeicher|wandboiler|\w*(?:boiler|speicher)[ ,-]+e\b|"
-    r"zweikreis|2-kreis|\bclose-?in\b|resisten[cz]|heizstab|untertisch|"
+    r"zweikreis|2-kreis|\bclose-?in\b|resisten[cz]|heizstab|untertisch|ubertisch|"
     r"\but-?(?:speicher|gerat)|"
     r"steatite|blindee?\b"
 )
@@ -70,7 +70,7 @@ def kind(text: str) -> KindSaid | None:
     ):
         return KindSaid(HeaterKind.HEAT_PUMP_TANK)
     if (
-        re.search(r"indire|\bindir\b|\bprep(\.|arateur)? ?ecs\b", said)
+        re.search(r"indire|\bindir\b|\bind\. ?speicher|\bprep(\.|arateur)? ?ecs\b", said)
         or ("solar" in said and not gas and not electric)
         or (words & {"boiler", "kessel"} and not compound and not electric)
     ):
@@ -158,7 +158,7 @@ def rod(text: str, today: datetime.date, day_first: bool, unit: str) -> RodSaid 
         return None
     if said.rstrip(".") in _NO_ROD:
         return RodSaid(Alloy.NONE)
-    if re.search(r"\b(powered|pwr|power anode|fremdstrom\w*|electronique|elektronisch\w*|aci|courant impose)\b", said):
+    if re.search(r"\b(powered|pwr|power anode|fremdstr\w*|electronique|elektronisch\w*|aci|courant impose)\b", said):
         return RodSaid(Alloy.POWERED)
     if re.match(r"n/?a\b", said):
         return None
@@ -170,7 +170,7 @@ def rod(text: str, today: datetime.date, day_first: bool, unit: str) -> RodSaid 
         return RodSaid(used_up=True)
     if re.fullmatch(
         r"(oem|orig|original[ea]?|origineel|d'origine|origine|factory|de fabrica|di fabbrica|ab werk|erste|"
-        r"never|nie|jamais|nunca|nooit)\.?",
+        r"never( pulled| changed| replaced| out)?|nie|jamais|nunca|nooit)\.?",
         said,
     ):
         return RodSaid(original=True)

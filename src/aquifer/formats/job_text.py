@@ -43,7 +43,7 @@ _THINGS = (
     ),
     (
         "rod",
-        r"\banod[eo]|(?<!flame )\brod\b|opferanode|"
+        r"\banod[eo]|(?<!flame )\brods?\b|opferanode|"
         r"\b(swapped|changed|switched|replaced)( the)? (mag|magnesium|alum\w*|aluminium)( rod)? (for|to|with)\b",
     ),
     ("descale", r"descal|\bdesc\b|\bdelim(ed|ing)\b|\bacid\b|entkalk|ontkalk|detartr|d[ei]sincrust|disincrost"),
@@ -137,7 +137,7 @@ _GRADES = (
 )
 _LEFT = re.compile(
     r"(?:(\d{1,3}) ?%|\b([1-4])/([2-5])\b) ?"
-    r"(gone|used|consumed|worn|eaten|left|remain\w*|good|verbraucht|aufgebraucht|abgetragen|abgebaut|weg|ubrig|rest)"
+    r"(gone|used|consumed|worn|eaten|left|remain\w*|good|verbraucht|verbr\b|aufgebraucht|abgetragen|abgebaut|weg|ubrig|rest)"
 )
 _NEW = (
     r"(?<!like )\bnew\b|\breplaced\b|\brepl(d|'d)\b|\brepl\.?$|\binstalled\b|\bswapped\b|\bchanged\b|\bput in\b|"

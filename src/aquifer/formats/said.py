@@ -226,7 +226,14 @@ _PHONE = re.compile(r"\+?\(?\d[\d()./\s-]{5,}\d")
 def phones(text: str) -> list[str]:
     """The parts of a cell that has several telephone numbers, else the cell as it is."""
     parts = [part for part in re.split(r"\s*(?:/|;|,|&|\bor\b|\boder\b)\s*", text) if part]
-    return parts if all(len(re.sub(r"\D", "", part)) >= 7 for part in parts) else [text]
+    if len(parts) > 1 and all(len(re.sub(r"\D", "", part)) >= 7 for part in parts):
+        return parts
+    # "555-0304 (his) 555-0305 (hers)": each begins with its figures.
+    found = list(_PHONE.finditer(text))
+    if len(found) < 2 or found[0].start() > 0:
+        return [text]
+    starts = [one.start() for one in found]
+    return [text[at:until].strip() for at, until in zip(starts, [*starts[1:], len(text)], strict=True)]
 
 
 def phone(text: str) -> tuple[str, str]:
@@ -306,7 +313,8 @@ def is_nobody(text: str) -> bool:
 
 GONE = re.compile(
     r"\b(sold|skip|moved away|no longer (a )?(customer|ours)|cancel+ed|inactive|verkauft|gekundigt|stillgelegt|"
-    r"abgerissen|demo'?d|demolished|torn down|annulee?|resilie|partie?s? (en )?(19|20)\d\d)\b"
+    r"abgerissen|demo'?d|demolished|torn down|annulee?|resilie|partie?s? (en )?(19|20)\d\d)\b|"
+    r"(?:^|: )moved( out)?$"
 )
 
 

@@ -26,6 +26,9 @@ def read_figure(entry: Entry, name: str, match: Matched, text: str, how: How) ->
 
 
 def _size(entry: Entry, name: str, text: str) -> str | None:
+    if re.fullmatch(r"0+([.,]0+)?", text):
+        # Without a tank.
+        return None
     if _HEAT_INPUT.fullmatch(said.plainly(text)):
         # What a tankless one has in place of a size.
         entry.notes.append(f"{name}: {text}")
@@ -38,6 +41,9 @@ def _size(entry: Entry, name: str, text: str) -> str | None:
 
 def _setpoint(entry: Entry, name: str, text: str) -> str | None:
     bare = text.strip(" !")
+    if mode := _MODE.match(bare):
+        entry.notes.append(f"{name}: {text}")
+        return bare[mode.end() :]
     if _SETTING.fullmatch(bare):
         entry.cells["control_setting"] = bare
         return None
@@ -111,7 +117,9 @@ _SETTING = re.compile(
     r"(stufe ?\d|stellung ?\d|[A-E]|hot|warm|low|med|medium|high|vacation|pilot)( ?\([A-E]\))?", re.IGNORECASE
 )
 """What is marked on a control that has no degrees."""
-_MIXED = re.compile(r"(\d{2,3}) ?/ ?\d{2,3}\b.*\bmix\w*.*", re.IGNORECASE)
+_MIXED = re.compile(r"(\d{2,3}) ?(?:/|->|\u2192|to) ?\d{2,3}\b.*\bmix\w*.*", re.IGNORECASE)
+_MODE = re.compile(r"(?:hybrid|eco\w*|hp|wp|auto|vac\w*)\W+(?=\d{2,3}\b)", re.IGNORECASE)
+"""How a heat pump runs, before its degrees."""
 _WELL = re.compile(r"\b(well|brunnen|bore|pozzo|pozo)\b", re.IGNORECASE)
 _MAINS = {"city", "mains", "municipal", "muni", "town"}
 _SOFTENER_BESIDE = re.compile(r"\b(w/|with|has) ?(a )?soft(e?ner)?\b", re.IGNORECASE)

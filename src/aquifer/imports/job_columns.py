@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from aquifer.formats import said
 from aquifer.formats.cells import Column
+from aquifer.formats.day_said import WEEKDAY
 from aquifer.formats.job_text import findings
 from aquifer.formats.office import DAY
 from aquifer.imports import column_names, office_cells
@@ -109,7 +110,8 @@ def _candidates(table: Table, at: int, name: str, told: list[str], register: OnR
 _CODE = re.compile(r"[^\W_]{0,3}[-/# ]?[\W\d]*\d[\W\d]*[^\W_]?|\W*")
 """A number of a job or a bill, with what stands before it."""
 _STARTS_WITH_A_DAY = re.compile(
-    rf"~?({DAY.pattern}|\d{{1,2}}[.-]? ?[^\W\d]{{3,9}}[.-]? ?'?(\d{{4}}|\d\d)\b|[^\W\d]{{3,9}}\.? \d{{1,2}},? \d{{4}}|"
+    rf"~?(?:(?i:{WEEKDAY}) )?({DAY.pattern}|"
+    rf"\d{{1,2}}[.-]? ?[^\W\d]{{3,9}}[.-]? ?'?(\d{{4}}|\d\d)\b|[^\W\d]{{3,9}}\.? \d{{1,2}},? \d{{4}}|"
     r"(0?[1-9]|1[0-2])/\d\d(\d\d)?( ?\(?\?\)?)?$|[^\W\d]{3,9}\.? '?\d\d(\d\d)?$)"
 )
 _RUN_ON = re.compile(r"\d{6}|\d{8}")

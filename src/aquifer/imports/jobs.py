@@ -156,6 +156,10 @@ def _decide(number: int, row: Mapping[str, str], heaters: "_Heaters", way: How) 
         customer, address = said.person(parted[0]), parted[1]
         heater, doubt = heaters.of(customer, address, *means)
         key = f"{customer} · {address}"[:200] if heater else key
+    if heater is None and not row.get("address"):
+        heater, doubt = heaters.of_name_and_place(row.get("customer", ""), *means)
+    if heater is None and not row.get("customer"):
+        heater, doubt = heaters.of_name_and_place(row.get("address", ""), *means)
     if heater is None:
         return left("no such customer at this address is on record")
     beside_it = None
@@ -287,6 +291,35 @@ class _Heaters:
             return None, ""
         return _fitting(heaters, tasks, says_tankless, which)
 
+    def of_name_and_place(
+        self, text: str, tasks: set[Task], says_tankless: bool, which: tuple[int, int]
+    ) -> tuple[Heater | None, str]:
+        """The same of a cell that has a name and some of the address without anything between them, where they fit one
+        place alone: "Hadley Sorrel Ln"."""
+        heaters = self._told_together(text)
+        return _fitting(heaters, tasks, says_tankless, which) if heaters else (None, "")
+
+    def _told_together(self, text: str) -> list[Heater]:
+        words = _words_of(likeness(text, ""))
+        found: dict[int, list[Heater]] = {}
+        for word in (one for one in words if len(one) >= _BEGINNING):
+            for names, streets, heater in self._by_beginning.get(word[:_BEGINNING], []):
+                known = {*names, *streets, *(one for one in words[1:] if _A_UNIT.fullmatch(one))}
+                rest = [one for one in words if one not in known]
+                if word in names and not rest and heater not in found.setdefault(heater.site_id, []):
+                    found[heater.site_id].append(heater)
+        if len(found) > 1:
+            # Of several houses of theirs the one whose address is said.
+            rests = {site: [word for word in words if word not in self._names[site]] for site in found}
+            said_of = {site: sum(word in self._streets[site] for word in rest) for site, rest in rests.items()}
+            most = max(said_of.values())
+            found = {site: own for site, own in found.items() if most and said_of[site] == most}
+        return next(iter(found.values())) if len(found) == 1 else []
+
+    def has_place_of_somebody(self, text: str) -> bool:
+        """Whether a cell has somebody's name and something of where they live."""
+        return bool(self._told_together(text))
+
     def _numbered(self, code: str) -> list[Heater]:
         number, _, rest = said.plainly(code).partition(" ")
         if found := self._by_code.get(said.plainly(code)):
@@ -370,6 +403,8 @@ def _fitting(
     return fitting[0], doubt
 
 
+_A_UNIT = re.compile(r"\d{1,2}")
+"""The number of a flat or a heater, behind a name; before it, it is that of a customer."""
 _BEGINNING = 4
 """Letters of a word by which a longer one is known; a shorter may begin anybody's. Assumption."""
 
@@ -412,7 +447,11 @@ def _start(street: str) -> str:
 def on_record() -> job_columns.OnRecord:
     """Whom and which places the register knows."""
     heaters = _Heaters()
-    return job_columns.OnRecord(heaters.has_customer, heaters.has_place, heaters.has_account)
+
+    def is_customer(cell: str) -> bool:
+        return heaters.has_customer(cell) or heaters.has_place_of_somebody(cell)
+
+    return job_columns.OnRecord(is_customer, heaters.has_place, heaters.has_account)
 
 
 def apply(table: Table, planned: list[PlannedRow], progress: Progress = nothing, origin: Origin = NOBODY) -> None:

@@ -85,6 +85,8 @@ def _decide(entry: Entry, register: "_Register", usual: HeaterKind, way: How) ->
         return PlannedRow(entry.number, RowAction.LEFT_OUT, key, {"left out": "; ".join(entry.notes)[:200]})
     if (gone := entry.said("gone")) and not any(own.has_heater and not own.said("gone") for own in entry.heaters):
         return PlannedRow(entry.number, RowAction.LEFT_OUT, key, {"left out": gone[:200]})
+    if not entry.has_heater and any(_NONE_THERE.search(said.plainly(note)) for note in entry.notes):
+        return PlannedRow(entry.number, RowAction.LEFT_OUT, key, {"left out": "; ".join(entry.notes)[:200]})
     if entry.said("count") == 0:
         return PlannedRow(entry.number, RowAction.LEFT_OUT, key, {"left out": "it counts no heater"})
     if _POINTS.match(street) and not entry.has_heater:
@@ -104,6 +106,9 @@ def _decide(entry: Entry, register: "_Register", usual: HeaterKind, way: How) ->
     return row
 
 
+_NONE_THERE = re.compile(
+    r"(?:^|[:;,] )(?:no (?:water )?(?:heater|wh|htr)|kein (?:boiler|speicher|gerat)|pas de chauffe-eau)\b"
+)
 _POINTS = re.compile(r"(see|siehe|voir|zie) [^\W\d]", re.IGNORECASE)
 """How an address begins that stands in another row."""
 

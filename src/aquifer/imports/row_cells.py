@@ -43,6 +43,9 @@ def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
             for of in (entry, *entry.of_one_cell):
                 of.cells.setdefault("installed", last.cells["installed"])
         entry.others += entry.of_one_cell
+    elif column == "customer" and _OF_BEFORE.match(said.plainly(text)):
+        cells["gone"] = f"{name}: {text}"
+        entry.notes.append(f"{name}: {text}")
     elif column == "customer" and said.plainly(text) in _NO_NAME:
         pass
     elif column == "customer" and said.GONE.fullmatch(said.plainly(text).strip("()[]. ")):
@@ -65,6 +68,8 @@ def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
         elif not said.is_unknown(text) and said.plainly(text) not in ("none", "no"):
             raise BadCell(f"{text[:40]!r} is no address for mail")
     elif column == "installed":
+        if _OF_WEEKS.search(said.plainly(name).replace("_", " ")) and re.match(r"\d{1,2} ?[/.-] ?\d\d", text):
+            text = f"week {text}"
         cells["installed"] = (day_said.age if match.written == "age" else day_said.day)(text, how.today, how.day_first)
         _keep_what_is_beside(entry, name, text)
     elif column == "last_flush":
@@ -97,11 +102,13 @@ def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
             entry.notes.append(f"{name}: {text}")
         else:
             cells["softener"] = said.yes(text)
+    elif column == "well" and _GRADE_OF_WATER.fullmatch(said.plainly(text)):
+        entry.notes.append(f"{name}: {text}")
     elif column == "well":
         plain = said.plainly(text)
         if re.search(r"\bsoft(ened|ener)?\b", plain) and not re.search(r"\b(not?|un|without|w/o|kein\w*|sans)", plain):
             cells.setdefault("softener", True)
-        if harder := _HARDNESS_BESIDE.search(plain):
+        if harder := _HARDNESS_BESIDE.search(plain) or re.fullmatch(r"[2-9]|\d\d+", plain):
             with contextlib.suppress(BadCell):
                 read_figure(entry, name, Matched("hardness"), harder[0], how)
         is_mains = re.search(r"\b(city|mains|muni|municipal|town|public)\b", plain)
@@ -140,6 +147,9 @@ def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
         if re.search(r"\d ?%", text):
             # How much of it was left, beside what it is made of.
             entry.notes.append(f"{name}: {text}")
+        elif _HOW_MUCH.fullmatch(said.plainly(text)):
+            entry.notes.append(f"{name}: {text}")
+            return
         rod, before = _rod(entry, name, match, text, how), entry.said("anode")
         cells["anode"] = rod.beside(before) if rod and before else rod or before
     elif column == "make_and_model":
@@ -176,6 +186,7 @@ def _rod(entry: Entry, name: str, match: Matched, text: str, how: How) -> heater
         raise
 
 
+_HOW_MUCH = re.compile(r"(half|\d/\d) ?(gone|left|used|eaten|verbr\w*\.?|weg|ubrig|usee?)")
 _OF_A_PRESSURE = re.compile(r"\b(psi|bar|kpa|pressure|vordruck)\b")
 _OTHER_VALVE = re.compile(r"^(?!.*\b(?:t ?& ?p|tprv?|relief)\b).*\bprv\b")
 """Of the pressure, which is another than that of the tank."""
@@ -226,26 +237,36 @@ _IN_ORDER = re.compile(r"(ok|good|fine|io|i\. ?o\.|bon etat|gut)(?!\w)")
 def _read_flush(entry: Entry, name: str, text: str, how: How) -> None:
     """When it was flushed last: said in words, or by a mark under the year that a column is called by; of several the
     latest."""
-    year = _YEAR_NAMED.search(name)
+    named = _YEAR_NAMED.search(name)
+    year = (named[0] if named[0].isdigit() else f"20{named[0][1:]}") if named else ""
     if _EVERY_YEAR.fullmatch(said.plainly(text)):
         when = day_said.When(how.today - datetime.timedelta(days=183), "estimated", 0.5)
         entry.notes.append(f"{name}: {text}")
     elif year and (said.plainly(text) in _MARKS or _MARK_AMONG.fullmatch(said.plainly(text))):
-        when = day_said.day(year[0], how.today, how.day_first)
+        when = day_said.day(year, how.today, how.day_first)
         if said.plainly(text) not in _MARKS:
             entry.notes.append(f"{name}: {text}")
+    elif year and re.fullmatch(r"[^\W\d]{3,9}\.?", text) and (month := _month_of(text, year, how)):
+        when = month
     elif year and (_DAY_OF_IT.match(text) or _MISSED.search(said.plainly(text)) or said.plainly(text) in _NOT_THEN):
         # A day of the year that the column is called by, or that it was not done in it.
         entry.notes.append(f"{name}: {text}")
         if not _DAY_OF_IT.match(text):
             return
-        when = day_said.day(year[0], how.today, how.day_first)
+        when = day_said.day(year, how.today, how.day_first)
     else:
         when = _latest(text, how)
         _keep_what_is_beside(entry, name, text)
     before = entry.said("last_flush")
     if before is None or before.on is None or (when.on and when.on > before.on):
         entry.cells["last_flush"] = when
+
+
+def _month_of(text: str, year: str, how: How) -> day_said.When | None:
+    """A month or a season of the year that a column is called by."""
+    with contextlib.suppress(BadCell):
+        return day_said.day(f"{text} {year}", how.today, how.day_first)
+    return None
 
 
 def _keep_what_is_beside(entry: Entry, name: str, text: str) -> None:
@@ -271,7 +292,7 @@ def _latest(text: str, how: How) -> day_said.When:
 
 
 _DAY_OF_IT = re.compile(r"\d{1,2} ?[/.-] ?\d{1,2}\.?(?![\d/.-])")
-_NOT_THEN = {"n/s", "ns", "n", "nein", "x-ed", "0"}
+_NOT_THEN = {"no-show", "n/s", "ns", "n", "nein", "x-ed", "0"}
 _MISSED = re.compile(r"\b(miss(ed)?|skip\w*|not|no|none|declin\w*|cancel\w*|due|next)\b")
 """Said of a service that was not done."""
 
@@ -308,7 +329,7 @@ def _read_kind(entry: Entry, name: str, match: Matched, text: str, how: How) -> 
     means = match.words.get(said.plainly(text), "")
     guess = heater_said.kind(text)
     if means == UNKNOWN or (not means and guess is None):
-        entry.notes.append(f"{name}: {text}")
+        _read_beside_kind(entry, name, text, how)
         return
     kind = entry.cells["kind"] = HeaterKind(means) if means else guess.kind  # type: ignore[union-attr]
     entry.cells["vent"] = guess.vent if guess and guess.kind == kind else ""
@@ -367,7 +388,7 @@ _NAME_AND_ADDRESS = re.compile(
 
 def _each_heater(text: str) -> list[str]:
     """What a cell says of each of several heaters, each with its own kind and size; else the cell as it is."""
-    for between in (r"\s*[;\n]\s*", r"\s*(?:\+|&|\band\b|\bund\b)\s*", r"\s*,\s*"):
+    for between in (r"\s*[;\n]\s*", r"\s+/\s+", r"\s*(?:\+|&|\band\b|\bund\b)\s*", r"\s*,\s*"):
         parts = re.split(between, text)
         if len(parts) > 1 and all(heater_said.kind(part) and _has_size(part) for part in parts):
             return parts
@@ -404,7 +425,17 @@ _NO_HEATER = re.compile(
     r"(removed|taken out|scrapped|decommissioned|no (water )?heater|no wh|none there|ausgebaut|entfernt|"
     r"(water )?(softener|filter)|(sump|well) pump|furnace|entharter|enthartungsanlage)\b.*"
 )
-_HARDNESS_BESIDE = re.compile(r"\d+(?:[.,]\d+)? ?(?:gr?|gpg|grains?|ppm|mg/l|°?dh|°?fh)\b")
+_HARDNESS_BESIDE = re.compile(
+    r"\d+(?:[.,]\d+)? ?(?:(?:gr?|gpg|grains?|ppm|mg/l|°?dh|°?fh)\b|°)|(?<=hart )\d+|(?<=hard )\d+|(?<=weich )\d+"
+)
+_GRADE_OF_WATER = re.compile(
+    r"(very |sehr |tres )?(hard|soft|medium|moderate|hart|weich|mittel(hart)?|dure|douce|moyenne?)( water)?"
+)
+"""How hard a water is, in a word that nobody measured."""
+_OF_BEFORE = re.compile(r"(old|former|ehem(als|alig)?|alt)\b\.? ?[:-] ?\w")
+"""How the name of a customer begins who was one."""
+_OF_WEEKS = re.compile(r"\b(wk|week|kw)\W?(of )?(yr|year|jahr)")
+"""A column whose figures are a week and its year."""
 _NO_NAME = {"null", "none", "n/a", "na", "nan", "#n/a", "?", "??", "unknown", "unbekannt", "k.a."}
 _IN_ONE = 3
 """Make, model and serial number, in one cell."""
@@ -432,7 +463,7 @@ _DONE_BESIDE = tuple(
 )  # fmt: skip
 """What is said with the kind of when something was done, and what of."""
 _MANY = re.compile(
-    r"^\(?([1-9])\)? ?(?:- ?(?=\d)|[x×@] ?(?=\d|[a-z])|(?=[a-z]+ \d{2,3}s\b)|"
+    r"^\(?([1-9])\)? ?(?:(?<=\)) ?(?=\d)|- ?(?=\d)|[x×@] ?(?=\d|[a-z])|(?=[a-z]+ \d{2,3}s\b)|"
     r"(?<!\))(?= (?:boilers?|\w*speicher|ger[aä]te|heaters?|tanks?|units?|tankless|wall|water heaters?|ballons|cumulus|"
     r"[a-z]+ (?:tanks|heaters|units|boilers))\b))|"
     r"^([1-9]) ?(?:no|off|stk|st(?:ü|ue?)ck)\b\.? ?(?=\d|[a-z])|\bx ?([2-9])(?= ?\()|"
@@ -466,13 +497,16 @@ def _read_beside_kind(entry: Entry, name: str, text: str, how: How) -> None:
     """What is said in one cell with the kind: how many, the size, the year, and whatever else as a note."""
     if many := _MANY.search(text):
         entry.cells.setdefault("count", int(next(filter(None, many.groups()))))
-    size = _SIZE_BESIDE.search(text)
+    size, at_fuel = _SIZE_BESIDE.search(text), _SIZE_AT_FUEL.search(text)
+    if size and at_fuel and at_fuel.end() <= size.start():
+        # Of two the first is told with its fuel, and of the other nothing more.
+        size = None
     together = re.match(r"([2-9]) ?[x×] ?(\d+)", size[0], re.IGNORECASE) if size else None
     if together and size and _is_all_of_them(entry, name, how, size[0], together):
         pass
     elif size and "size" not in entry.cells:
         read_figure(entry, name, Matched("size"), size[0], how)
-    elif "size" not in entry.cells and (size := _SIZE_AT_FUEL.search(text)):
+    elif "size" not in entry.cells and (size := at_fuel):
         read_figure(entry, name, Matched("size"), size[1] or size[2] or size[3], how)
     elif "size" not in entry.cells and (size := _LITRES_AT_TANK.search(text)):
         read_figure(entry, name, Matched("size"), f"{size[1]} l", how)
@@ -493,8 +527,11 @@ def _read_beside_kind(entry: Entry, name: str, text: str, how: How) -> None:
         entry.notes.append(f"{name}: {whole[:120]}")
 
 
-_YEAR_NAMED = re.compile(r"(?<!\d)20\d\d(?!\d)")
-_MARKS = {"x", "xx", "y", "yes", "ja", "done", "ok", "1", "true", "\u2713", "\u2714"}
+_YEAR_NAMED = re.compile(r"(?<!\d)20\d\d(?!\d)|'\d\d\b")
+_MARKS = {
+    "x", "xx", "x x", "xxx", "x x x", "pm", "svc", "desc", "flush", "flushed", "fl", "y", "yes", "ja", "done", "ok",
+    "1", "true", "\u2713", "\u2714",
+}  # fmt: skip
 _MARK_AMONG = re.compile(r"[x\u2713\u2714]( ?[,+/&]? ?[a-z]{1,3}){1,3}|([a-z]{1,3} ?[,+/&]? ?){1,3}[x\u2713\u2714]")
 """A mark beside others, of which the list's title may say what they are."""
 _EVERY_YEAR = re.compile(
