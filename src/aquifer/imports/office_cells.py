@@ -11,7 +11,7 @@ from aquifer.formats.cells import BadCell, Column, measured, text_up_to, word
 from aquifer.formats.office import is_total
 from aquifer.formats.sheet import Matched, Sheet
 from aquifer.heaters.models import Heater
-from aquifer.imports import card_cells, column_names, row_cells
+from aquifer.imports import card_cells, column_names, kind_cells, row_cells
 from aquifer.imports.entry import BOUNDS, OF_A_HEATER, UNKNOWN, Entry, How
 from aquifer.imports.tables import Table
 
@@ -157,7 +157,7 @@ def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entr
         counted = entry.said("count")
         for number_of, pieces in kinds.items():
             of = entry if number_of == 1 else others[number_of][0]
-            _read(of, *row_cells.whole_kind(pieces), how)
+            _read(of, *kind_cells.whole_kind(pieces), how)
         if entry.of_one_cell and counted == 1 + len(entry.of_one_cell):
             # They are counted, and each is described.
             entry.cells["count"] = 1

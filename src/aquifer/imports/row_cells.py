@@ -3,16 +3,16 @@
 import contextlib
 import datetime
 import re
-from dataclasses import replace
 
 from aquifer.core.bounds import bound
-from aquifer.core.kinds import HeaterKind
-from aquifer.core.units import Quantity
-from aquifer.formats import day_said, heater_said, said
+from aquifer.formats import day_said, said
 from aquifer.formats.cells import BadCell, Cell
 from aquifer.formats.sheet import Matched
-from aquifer.imports.entry import BOUNDS, UNKNOWN, Entry, How
+from aquifer.imports.entry import BOUNDS, Entry, How
 from aquifer.imports.figure_cells import read_figure
+from aquifer.imports.kind_cells import read_kinds
+from aquifer.imports.part_cells import PARTS, read_part
+from aquifer.imports.water_cells import read_softener, read_supply
 
 
 def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
@@ -25,24 +25,8 @@ def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
         entry.notes.append(text if own in _REMARKS else f"{name}: {text}")
     elif column in BOUNDS:
         read_figure(entry, name, match, text, how)
-    elif column == "kind" and (
-        _OTHER_MACHINE.match(said.plainly(text))
-        or (_NO_HEATER.fullmatch(said.plainly(text)) and not heater_said.kind(text))
-    ):
-        cells["gone"] = f"{name}: {text}"
-        entry.notes.append(f"{name}: {text}")
     elif column == "kind":
-        first, *others = _each_heater(text)
-        _read_kind(entry, name, match, first, how)
-        for other in others:
-            entry.of_one_cell.append(Entry(entry.number))
-            _read_kind(entry.of_one_cell[-1], name, match, other, how)
-        last = entry.of_one_cell[-1] if others else entry
-        if re.search(r"\b(both|all|each|beide|alle)\b[^,;]*\d{4}", text) and "installed" in last.cells:
-            # Said behind the last of them.
-            for of in (entry, *entry.of_one_cell):
-                of.cells.setdefault("installed", last.cells["installed"])
-        entry.others += entry.of_one_cell
+        read_kinds(entry, name, match, text, how)
     elif column == "customer" and _OF_BEFORE.match(said.plainly(text)):
         cells["gone"] = f"{name}: {text}"
         entry.notes.append(f"{name}: {text}")
@@ -74,48 +58,12 @@ def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
         _keep_what_is_beside(entry, name, text)
     elif column == "last_flush":
         _read_flush(entry, name, text, how)
-    elif column == "relief_valve" and _OTHER_VALVE.search(said.plainly(text)):
-        entry.notes.append(f"{name}: {text}")
-    elif column in ("relief_valve", "anode") and (renewed := _renewed_on(text, how)):
-        cells[column] = heater_said.RodSaid(fitted_on=renewed.on) if column == "anode" else renewed
-        entry.notes.append(f"{name}: {text}")
-    elif column == "relief_valve":
-        if (
-            not _IN_ORDER.match(said.plainly(text))
-            and not _LOOKED_AT.search(said.plainly(f"{name} {text}"))
-            and (re.search(r"\d", text) or said.is_unknown(text))
-        ):
-            cells["relief_valve"] = day_said.day(text, how.today, how.day_first)
-        else:
-            # How it is or was found, and not since when it is there.
-            entry.notes.append(f"{name}: {text}")
-    elif column == "expansion_tank":
-        if _OF_A_PRESSURE.search(said.plainly(f"{name} {text}")) and re.search(r"\d", text):
-            # What it is filled to, and not how large it is.
-            cells["expansion_tank"] = True
-            entry.notes.append(f"{name}: {text}")
-        else:
-            _read_expansion_tank(cells, text, match.written or "l")
+    elif column in PARTS:
+        read_part(entry, name, match, text, how)
     elif column == "softener":
-        if re.search(r"\b(broken|out of order|off|bypass(ed)?|defekt|hs|hors service|en panne)\b", said.plainly(text)):
-            cells["softener"] = False
-            entry.notes.append(f"{name}: {text}")
-        else:
-            cells["softener"] = said.yes(text)
-    elif column == "well" and _GRADE_OF_WATER.fullmatch(said.plainly(text)):
-        entry.notes.append(f"{name}: {text}")
+        read_softener(entry, name, text)
     elif column == "well":
-        plain = said.plainly(text)
-        if re.search(r"\bsoft(ened|ener)?\b", plain) and not re.search(r"\b(not?|un|without|w/o|kein\w*|sans)", plain):
-            cells.setdefault("softener", True)
-        if harder := _HARDNESS_BESIDE.search(plain) or re.fullmatch(r"[2-9]|\d\d+", plain):
-            with contextlib.suppress(BadCell):
-                read_figure(entry, name, Matched("hardness"), harder[0], how)
-        is_mains = re.search(r"\b(city|mains|muni|municipal|town|public)\b", plain)
-        if re.search(r"\b(well|brunnen)\b", plain) or is_mains:
-            cells["well"] = not is_mains or bool(re.search(r"\b(well|brunnen)\b", plain))
-        elif not cells.keys() & {"softener", "hardness"}:
-            cells["well"] = said.yes(text)
+        read_supply(entry, name, text, how)
     elif column == "apartment":
         if not said.is_unknown(text):
             bare = re.fullmatch(r"[\w-]+", text) and not re.match(r"(apt|unit|ste|suite|floor)\b", text, re.IGNORECASE)
@@ -136,22 +84,6 @@ def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
             cells["count"] = round(number_said)
     elif column == "people":
         cells["people"] = said.number(text, 0, 10_000)
-    elif column == "anode" and (
-        (_LOOKED_AT.search(said.plainly(f"{name} {text}")) or _IN_ORDER.match(said.plainly(text)))
-        and _A_DAY.search(text)
-        and not re.search(_RENEWED, said.plainly(text))
-    ):
-        # When somebody looked at it, and not since when it is there.
-        entry.notes.append(f"{name}: {text}")
-    elif column == "anode":
-        if re.search(r"\d ?%", text):
-            # How much of it was left, beside what it is made of.
-            entry.notes.append(f"{name}: {text}")
-        elif _HOW_MUCH.fullmatch(said.plainly(text)):
-            entry.notes.append(f"{name}: {text}")
-            return
-        rod, before = _rod(entry, name, match, text, how), entry.said("anode")
-        cells["anode"] = rod.beside(before) if rod and before else rod or before
     elif column == "make_and_model":
         if found_serial := _SERIAL_BESIDE.search(text):
             cells.setdefault("serial", found_serial[1])
@@ -169,69 +101,6 @@ def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
         entry.notes.append(f"{name}: {text}")
     elif not said.is_unknown(text):
         cells[column] = text
-
-
-def _rod(entry: Entry, name: str, match: Matched, text: str, how: How) -> heater_said.RodSaid | None:
-    """What is said of a rod; of more than that its metal, and the rest as a note. Raises: BadCell."""
-    unit = match.written or "mm"
-    try:
-        return heater_said.rod(text, how.today, how.day_first, unit)
-    except BadCell:
-        metal = re.match(r"[^\W\d]+(?:[/-][^\W\d]+)?", text)
-        with contextlib.suppress(BadCell):
-            found = heater_said.rod(metal[0], how.today, how.day_first, unit) if metal else None
-            if found and found.alloy:
-                entry.notes.append(f"{name}: {text[:120]}")
-                return found
-        raise
-
-
-_HOW_MUCH = re.compile(r"(half|\d/\d) ?(gone|left|used|eaten|verbr\w*\.?|weg|ubrig|usee?)")
-_OF_A_PRESSURE = re.compile(r"\b(psi|bar|kpa|pressure|vordruck)\b")
-_OTHER_VALVE = re.compile(r"^(?!.*\b(?:t ?& ?p|tprv?|relief)\b).*\bprv\b")
-"""Of the pressure, which is another than that of the tank."""
-_LOOKED_AT = re.compile(
-    r"passing|test|check|chk|inspect|exercis|eased|lifted|tripped|operated|gepruft|prufung|kontroll|controle|verif|revisad|probad"
-)
-"""Said of a part that was there before, and of the column of the days on which it was looked at."""
-
-
-def _renewed_on(text: str, how: How) -> day_said.When | None:
-    """The only day of a cell that says more than that: what was found, and that the part was renewed then."""
-    plain = said.plainly(text)
-    days = _DAYS.findall(plain)
-    if len(days) != 1 or not _RENEWED.search(plain) or len(re.findall(r"[^\W\d]{2,}", plain)) < _MORE_THAN_THAT:
-        return None
-    with contextlib.suppress(BadCell):
-        return day_said.day(days[0], how.today, how.day_first)
-    return None
-
-
-_DAYS = re.compile(r"\d{4}-\d\d-\d\d|\d{1,2}[./-](?:\d{1,2}[./-])?(?:\d{4}|'?\d\d)\b|\b(?:19|20)\d\d\b")
-_RENEWED = re.compile(
-    r"(?<!not )(?<!nicht )\b(ersetzt|erneuert|getauscht|replaced|repl'?d|renewed|changed)\b(?! by| next)"
-)
-_MORE_THAN_THAT = 2
-"""Words of a cell that says what was found, and that it was renewed."""
-_A_DAY = re.compile(r"\b(19|20)\d\d\b|\d[/.-]'?\d\d\b|[^\W\d]{3}[. ]+'?\d\d\b")
-
-
-def _read_expansion_tank(cells: dict[str, Cell], text: str, unit: str) -> None:
-    """Whether there is one: said, or by its size, or by the name of its build."""
-    size = re.search(r"\d+([.,]\d+)?( ?[a-z]+)?", text, re.IGNORECASE)
-    try:
-        cells["expansion_tank"] = bool(_IN_ORDER.match(said.plainly(text))) or said.yes(text)
-    except BadCell:
-        if not size:
-            raise
-        cells["expansion_tank"] = True
-    if size and cells["expansion_tank"] and (size[2] or (size[0] == text != "1")):
-        with contextlib.suppress(BadCell):
-            found = said.amount(size[0], Quantity.VOLUME, unit, 0.5, 500.0)
-            cells["expansion_tank_l"] = found.value if found else None
-
-
-_IN_ORDER = re.compile(r"(ok|good|fine|io|i\. ?o\.|bon etat|gut)(?!\w)")
 
 
 def _read_flush(entry: Entry, name: str, text: str, how: How) -> None:
@@ -308,34 +177,6 @@ def _read_town(cells: dict[str, Cell], text: str) -> None:
             cells.setdefault(name, beside)
 
 
-def whole_kind(pieces: list[tuple[str, Matched, str]]) -> tuple[str, Matched, str]:
-    """What several columns say together of a heater's kind, as one of its type and one of its fuel; what a person said
-    that a word means counts before what all of them are like. Parameters: by column its name, match and cell."""
-    name, match, text = pieces[0]
-    if len(pieces) == 1:
-        return pieces[0]
-    text = " ".join(cell for _, _, cell in pieces)
-    said_alone = [found for _, _, cell in pieces if (found := heater_said.kind(cell))]
-    guess, means = heater_said.kind(text) or next(iter(said_alone), None), ""
-    for _, own, cell in pieces:
-        word, alone = own.words.get(said.plainly(cell), ""), heater_said.kind(cell)
-        if word and word != (alone.kind if alone else UNKNOWN):
-            means = means or word
-    means = means or (guess.kind if guess else UNKNOWN if match.words else "")
-    return name, replace(match, words={said.plainly(text): means} if means else {}), text
-
-
-def _read_kind(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
-    means = match.words.get(said.plainly(text), "")
-    guess = heater_said.kind(text)
-    if means == UNKNOWN or (not means and guess is None):
-        _read_beside_kind(entry, name, text, how)
-        return
-    kind = entry.cells["kind"] = HeaterKind(means) if means else guess.kind  # type: ignore[union-attr]
-    entry.cells["vent"] = guess.vent if guess and guess.kind == kind else ""
-    _read_beside_kind(entry, name, text, how)
-
-
 def _read_customer(entry: Entry, name: str, text: str) -> None:
     cells = entry.cells
     if len(text) <= LONGEST_NAME and (reached := _REACHED.search(text)):
@@ -386,19 +227,6 @@ _NAME_AND_ADDRESS = re.compile(
 """A name, an address and perhaps a telephone number in one cell."""
 
 
-def _each_heater(text: str) -> list[str]:
-    """What a cell says of each of several heaters, each with its own kind and size; else the cell as it is."""
-    for between in (r"\s*[;\n]\s*", r"\s+/\s+", r"\s*(?:\+|&|\band\b|\bund\b)\s*", r"\s*,\s*"):
-        parts = re.split(between, text)
-        if len(parts) > 1 and all(heater_said.kind(part) and _has_size(part) for part in parts):
-            return parts
-    return [text]
-
-
-def _has_size(text: str) -> bool:
-    return bool(_SIZE_BESIDE.search(text) or _SIZE_AT_FUEL.search(text) or "tankless" in text.lower())
-
-
 _SERIAL_BESIDE = re.compile(r"[\s,;/-]*\b(?:s ?/ ?n|sn|ser(?:ial)?)\b[ .:#-]*(?:no[ .:]*)?(\S+)$", re.IGNORECASE)
 _STANDING = {
     "status",
@@ -417,21 +245,6 @@ _OUT_OF_CARE = re.compile(
     r"\b(retired|removed|disposed|inactive|scrapped|decommissioned|spare|in storage|out of service|demolished|former|"
     r"ausgebaut|stillgelegt|entsorgt)\b|^(no|n|i|inact)$"
 )
-_OTHER_MACHINE = re.compile(
-    r"(a/c|ac unit|air (cond|handler)\w*|condenser|chiller|furnace|rtu|ice machine|compressor)\b"
-)
-"""What a building has besides, whatever feeds it."""
-_NO_HEATER = re.compile(
-    r"(removed|taken out|scrapped|decommissioned|no (water )?heater|no wh|none there|ausgebaut|entfernt|"
-    r"(water )?(softener|filter)|(sump|well) pump|furnace|entharter|enthartungsanlage)\b.*"
-)
-_HARDNESS_BESIDE = re.compile(
-    r"\d+(?:[.,]\d+)? ?(?:(?:gr?|gpg|grains?|ppm|mg/l|°?dh|°?fh)\b|°)|(?<=hart )\d+|(?<=hard )\d+|(?<=weich )\d+"
-)
-_GRADE_OF_WATER = re.compile(
-    r"(very |sehr |tres )?(hard|soft|medium|moderate|hart|weich|mittel(hart)?|dure|douce|moyenne?)( water)?"
-)
-"""How hard a water is, in a word that nobody measured."""
 _OF_BEFORE = re.compile(r"(old|former|ehem(als|alig)?|alt)\b\.? ?[:-] ?\w")
 """How the name of a customer begins who was one."""
 _OF_WEEKS = re.compile(r"\b(wk|week|kw)\W?(of )?(yr|year|jahr)")
@@ -445,86 +258,6 @@ _REMARKS = {"remarks", "remark", "notes", "note", "comment", "comments", "bemerk
 def _make(text: str) -> str:
     first, space, rest = text.partition(" ")
     return f"{first.capitalize() if first.isupper() and len(first) > 3 else first}{space}{rest}"
-
-
-_SIZE_BESIDE = re.compile(
-    r"(?:\d{1,2} ?[x×] ?)?\d+(?:[.,]\d+)? ?(?:us )?(?:gal(?:lon)?s?|g|l|ltr?s?|lit(?:er|re)s?|litros|litri)\b|"
-    r"\b[1-9] ?[x×] ?\d{2,3}\b",
-    re.IGNORECASE,
-)
-
-
-_DONE_BESIDE = tuple(
-    (re.compile(rf"\b(?:{what})\b[^,;\d]{{0,12}}((?<!\d)(?:19[5-9]|20[0-4])\d(?!\d)|'\d\d)", re.IGNORECASE), of)
-    for what, of in (
-        (r"t ?[&+/]? ?p|tprv?|relief(?: valve)?", "relief_valve"), (r"anode|rod", "anode"),
-        (r"flush(?:ed)?|descaled?", "last_flush"),
-    )
-)  # fmt: skip
-"""What is said with the kind of when something was done, and what of."""
-_MANY = re.compile(
-    r"^\(?([1-9])\)? ?(?:(?<=\)) ?(?=\d)|- ?(?=\d)|[x×@] ?(?=\d|[a-z])|(?=[a-z]+ \d{2,3}s\b)|"
-    r"(?<!\))(?= (?:boilers?|\w*speicher|ger[aä]te|heaters?|tanks?|units?|tankless|wall|water heaters?|ballons|cumulus|"
-    r"[a-z]+ (?:tanks|heaters|units|boilers))\b))|"
-    r"^([1-9]) ?(?:no|off|stk|st(?:ü|ue?)ck)\b\.? ?(?=\d|[a-z])|\bx ?([2-9])(?= ?\()|"
-    r"(?:\bx ?|\(x?)([2-9])x?\)?$|\(x ?([2-9])\b[^()]*\)",
-    re.IGNORECASE,
-)
-"""How many heaters of a kind there are: "2 - 100 gal gas", "tankless x 3"."""
-_FUEL = r"(?:ng|lp|gas|propane|e|el|elec|electric|hp|hpwh|hybrid)\b"
-_SIZE_AT_FUEL = re.compile(
-    rf"\b(\d{{2,3}})[ -]?(?={_FUEL})|\b{_FUEL}[ -](\d{{2,3}})(?!\d| ?k)|\b(?:g|ng|lp|e|hp)(\d{{2,3}})\b", re.IGNORECASE
-)
-_LITRES_AT_TANK = re.compile(r"(?:boiler|speicher)[ -](\d{2,4})\b(?! ?k?w)(?<!19\d\d)(?<!20\d\d)", re.IGNORECASE)
-"""Where tanks are called so, they are told in litres."""
-_YEAR_BESIDE = re.compile(r"\(?(?<![\w-])(?:(?:19[5-9]|20[0-4])\d|'\d\d)(?![\w-])\)?")
-
-
-def _is_all_of_them(entry: Entry, name: str, how: How, text: str, together: re.Match[str]) -> bool:
-    """Whether a column of its own has the size of several together, each of which is told with the kind; then each has
-    its own."""
-    one = Entry(entry.number)
-    with contextlib.suppress(BadCell):
-        read_figure(one, name, Matched("size"), text, how)
-    size, whole, count = one.said("size"), entry.said("size"), int(together[1])
-    if not size or not whole or abs(count * size - whole) > 0.02 * whole:
-        return False
-    entry.cells |= {"size": size, "count": count}
-    return True
-
-
-def _read_beside_kind(entry: Entry, name: str, text: str, how: How) -> None:
-    """What is said in one cell with the kind: how many, the size, the year, and whatever else as a note."""
-    if many := _MANY.search(text):
-        entry.cells.setdefault("count", int(next(filter(None, many.groups()))))
-    size, at_fuel = _SIZE_BESIDE.search(text), _SIZE_AT_FUEL.search(text)
-    if size and at_fuel and at_fuel.end() <= size.start():
-        # Of two the first is told with its fuel, and of the other nothing more.
-        size = None
-    together = re.match(r"([2-9]) ?[x×] ?(\d+)", size[0], re.IGNORECASE) if size else None
-    if together and size and _is_all_of_them(entry, name, how, size[0], together):
-        pass
-    elif size and "size" not in entry.cells:
-        read_figure(entry, name, Matched("size"), size[0], how)
-    elif "size" not in entry.cells and (size := at_fuel):
-        read_figure(entry, name, Matched("size"), size[1] or size[2] or size[3], how)
-    elif "size" not in entry.cells and (size := _LITRES_AT_TANK.search(text)):
-        read_figure(entry, name, Matched("size"), f"{size[1]} l", how)
-    whole = text
-    for like, of in _DONE_BESIDE:
-        if done := like.search(text):
-            text = text.replace(done[0], " ")
-            when = day_said.day(done[1], how.today, how.day_first)
-            entry.cells.setdefault(of, heater_said.RodSaid(fitted_on=when.on) if of == "anode" else when)
-    year = _YEAR_BESIDE.search(text)
-    put_in = entry.said("installed")
-    if year and not (put_in and put_in.on):
-        entry.cells["installed"] = day_said.day(year[0].strip("()"), how.today, how.day_first)
-    rest = text
-    for found in (size, year, many):
-        rest = rest.replace(found[0], " ") if found else rest
-    if text != whole or not heater_said.is_kind_alone(rest):
-        entry.notes.append(f"{name}: {whole[:120]}")
 
 
 _YEAR_NAMED = re.compile(r"(?<!\d)20\d\d(?!\d)|'\d\d\b")

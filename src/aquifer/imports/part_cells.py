@@ -1,0 +1,131 @@
+"""A cell of a heater's parts: its rod, its relief valve, its expansion tank; how each was found is a note, and since
+when it is there is kept."""
+
+import contextlib
+import re
+from collections.abc import Callable
+
+from aquifer.core.units import Quantity
+from aquifer.formats import day_said, heater_said, said
+from aquifer.formats.cells import BadCell, Cell
+from aquifer.formats.sheet import Matched
+from aquifer.imports.entry import Entry, How
+
+
+def read_part(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
+    """Keep what a cell says of one of the parts in ``PARTS``. Raises: BadCell."""
+    PARTS[match.column](entry, name, match, text, how)
+
+
+def _read_valve(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
+    plain = said.plainly(text)
+    if _OTHER_VALVE.search(plain):
+        entry.notes.append(f"{name}: {text}")
+    elif renewed := _renewed_on(text, how):
+        entry.cells["relief_valve"] = renewed
+        entry.notes.append(f"{name}: {text}")
+    elif (
+        not _IN_ORDER.match(plain)
+        and not _LOOKED_AT.search(said.plainly(f"{name} {text}"))
+        and (re.search(r"\d", text) or said.is_unknown(text))
+    ):
+        entry.cells["relief_valve"] = day_said.day(text, how.today, how.day_first)
+    else:
+        # How it is or was found, and not since when it is there.
+        entry.notes.append(f"{name}: {text}")
+
+
+def _read_rod(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
+    plain = said.plainly(text)
+    is_looked_at = _LOOKED_AT.search(said.plainly(f"{name} {text}")) or _IN_ORDER.match(plain)
+    if renewed := _renewed_on(text, how):
+        entry.cells["anode"] = heater_said.RodSaid(fitted_on=renewed.on)
+        entry.notes.append(f"{name}: {text}")
+        return
+    if _HOW_MUCH.fullmatch(plain) or (is_looked_at and _A_DAY.search(text) and not re.search(_RENEWED, plain)):
+        # How much of it was left, or when somebody looked at it, and not since when it is there.
+        entry.notes.append(f"{name}: {text}")
+        return
+    if re.search(r"\d ?%", text):
+        # The same beside what it is made of.
+        entry.notes.append(f"{name}: {text}")
+    rod, before = _rod(entry, name, match, text, how), entry.said("anode")
+    entry.cells["anode"] = rod.beside(before) if rod and before else rod or before
+
+
+def _read_vessel(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
+    if _OF_A_PRESSURE.search(said.plainly(f"{name} {text}")) and re.search(r"\d", text):
+        # What it is filled to, and not how large it is.
+        entry.cells["expansion_tank"] = True
+        entry.notes.append(f"{name}: {text}")
+    else:
+        _read_expansion_tank(entry.cells, text, match.written or "l")
+
+
+PARTS: dict[str, Callable[[Entry, str, Matched, str, How], None]] = {
+    "relief_valve": _read_valve, "anode": _read_rod, "expansion_tank": _read_vessel,
+}  # fmt: skip
+"""How a cell of each is read."""
+
+
+def _rod(entry: Entry, name: str, match: Matched, text: str, how: How) -> heater_said.RodSaid | None:
+    """What is said of a rod; of more than that its metal, and the rest as a note. Raises: BadCell."""
+    unit = match.written or "mm"
+    try:
+        return heater_said.rod(text, how.today, how.day_first, unit)
+    except BadCell:
+        metal = re.match(r"[^\W\d]+(?:[/-][^\W\d]+)?", text)
+        with contextlib.suppress(BadCell):
+            found = heater_said.rod(metal[0], how.today, how.day_first, unit) if metal else None
+            if found and found.alloy:
+                entry.notes.append(f"{name}: {text[:120]}")
+                return found
+        raise
+
+
+_HOW_MUCH = re.compile(r"(half|\d/\d) ?(gone|left|used|eaten|verbr\w*\.?|weg|ubrig|usee?)")
+_OF_A_PRESSURE = re.compile(r"\b(psi|bar|kpa|pressure|vordruck)\b")
+_OTHER_VALVE = re.compile(r"^(?!.*\b(?:t ?& ?p|tprv?|relief)\b).*\bprv\b")
+"""Of the pressure, which is another than that of the tank."""
+_LOOKED_AT = re.compile(
+    r"passing|test|check|chk|inspect|exercis|eased|lifted|tripped|operated|gepruft|prufung|kontroll|controle|verif|revisad|probad"
+)
+"""Said of a part that was there before, and of the column of the days on which it was looked at."""
+
+
+def _renewed_on(text: str, how: How) -> day_said.When | None:
+    """The only day of a cell that says more than that: what was found, and that the part was renewed then."""
+    plain = said.plainly(text)
+    days = _DAYS.findall(plain)
+    if len(days) != 1 or not _RENEWED.search(plain) or len(re.findall(r"[^\W\d]{2,}", plain)) < _MORE_THAN_THAT:
+        return None
+    with contextlib.suppress(BadCell):
+        return day_said.day(days[0], how.today, how.day_first)
+    return None
+
+
+_DAYS = re.compile(r"\d{4}-\d\d-\d\d|\d{1,2}[./-](?:\d{1,2}[./-])?(?:\d{4}|'?\d\d)\b|\b(?:19|20)\d\d\b")
+_RENEWED = re.compile(
+    r"(?<!not )(?<!nicht )\b(ersetzt|erneuert|getauscht|replaced|repl'?d|renewed|changed)\b(?! by| next)"
+)
+_MORE_THAN_THAT = 2
+"""Words of a cell that says what was found, and that it was renewed."""
+_A_DAY = re.compile(r"\b(19|20)\d\d\b|\d[/.-]'?\d\d\b|[^\W\d]{3}[. ]+'?\d\d\b")
+
+
+def _read_expansion_tank(cells: dict[str, Cell], text: str, unit: str) -> None:
+    """Whether there is one: said, or by its size, or by the name of its build."""
+    size = re.search(r"\d+([.,]\d+)?( ?[a-z]+)?", text, re.IGNORECASE)
+    try:
+        cells["expansion_tank"] = bool(_IN_ORDER.match(said.plainly(text))) or said.yes(text)
+    except BadCell:
+        if not size:
+            raise
+        cells["expansion_tank"] = True
+    if size and cells["expansion_tank"] and (size[2] or (size[0] == text != "1")):
+        with contextlib.suppress(BadCell):
+            found = said.amount(size[0], Quantity.VOLUME, unit, 0.5, 500.0)
+            cells["expansion_tank_l"] = found.value if found else None
+
+
+_IN_ORDER = re.compile(r"(ok|good|fine|io|i\. ?o\.|bon etat|gut)(?!\w)")

@@ -1,0 +1,47 @@
+"""A cell that says where a house's water comes from, and what is done to it."""
+
+import contextlib
+import re
+
+from aquifer.formats import said
+from aquifer.formats.cells import BadCell
+from aquifer.formats.sheet import Matched
+from aquifer.imports.entry import Entry, How
+from aquifer.imports.figure_cells import read_figure
+
+
+def read_softener(entry: Entry, name: str, text: str) -> None:
+    """Keep whether there is a softener that works. Raises: BadCell."""
+    if re.search(r"\b(broken|out of order|off|bypass(ed)?|defekt|hs|hors service|en panne)\b", said.plainly(text)):
+        entry.cells["softener"] = False
+        entry.notes.append(f"{name}: {text}")
+    else:
+        entry.cells["softener"] = said.yes(text)
+
+
+def read_supply(entry: Entry, name: str, text: str, how: How) -> None:
+    """Keep whether the water is a well's, with its softener and its hardness where they stand beside. Raises:
+    BadCell."""
+    cells, plain = entry.cells, said.plainly(text)
+    if _GRADE.fullmatch(plain):
+        entry.notes.append(f"{name}: {text}")
+        return
+    if re.search(r"\bsoft(ened|ener)?\b", plain) and not re.search(r"\b(not?|un|without|w/o|kein\w*|sans)", plain):
+        cells.setdefault("softener", True)
+    if harder := _HARDNESS.search(plain) or re.fullmatch(r"[2-9]|\d\d+", plain):
+        with contextlib.suppress(BadCell):
+            read_figure(entry, name, Matched("hardness"), harder[0], how)
+    is_mains = re.search(r"\b(city|mains|muni|municipal|town|public)\b", plain)
+    if re.search(r"\b(well|brunnen)\b", plain) or is_mains:
+        cells["well"] = not is_mains or bool(re.search(r"\b(well|brunnen)\b", plain))
+    elif not cells.keys() & {"softener", "hardness"}:
+        cells["well"] = said.yes(text)
+
+
+_HARDNESS = re.compile(
+    r"\d+(?:[.,]\d+)? ?(?:(?:gr?|gpg|grains?|ppm|mg/l|°?dh|°?fh)\b|°)|(?<=hart )\d+|(?<=hard )\d+|(?<=weich )\d+"
+)
+_GRADE = re.compile(
+    r"(very |sehr |tres )?(hard|soft|medium|moderate|hart|weich|mittel(hart)?|dure|douce|moyenne?)( water)?"
+)
+"""How hard a water is, in a word that nobody measured."""
