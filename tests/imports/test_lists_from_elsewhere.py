@@ -38,8 +38,8 @@ def test_a_list_of_cylinders_from_another_country(people):
     heaters = [*Heater.objects.select_related("site__customer").order_by("tag")]
     assert [one.kind for one in heaters] == ["indirect_tank", "electric_tank", *["gas_tankless"] * 3]
     assert [one.site.street for one in heaters[:3]] == [
-        "The Old Forge Chapel Row",
-        "Flat 3 22 Harbour Parade",
+        "The Old Forge, Chapel Row",
+        "Flat 3, 22 Harbour Parade",
         "School Lane",
     ]
     assert [one.site.postcode for one in heaters[:3]] == ["TW4 1AB", "TW4 2CD", "TW5 9ZZ"]
@@ -221,7 +221,7 @@ def test_a_book_without_names_and_addresses_is_read_by_what_stands_in_it(people)
     second = "Name,Address,Type\nAnn Ames,3 Oak St,gas\n"
     brought_in(matched(sent(people, second)))
     again = sent(people, NAMELESS.replace("2023-02-11", "2023-02-12"), "jobs")
-    assert again.rows.get(number=1).detail["left out"] == "no such customer at this address is on record"
+    assert again.rows.get(number=1).detail["left out"] == ("there are 2 houses of that name, and it does not say which")
 
 
 EXPORTED = """Export 11/30/2026 08:14 AM,,,,,,,,

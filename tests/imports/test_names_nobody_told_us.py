@@ -130,7 +130,7 @@ def test_a_landlord_s_flats_of_which_one_is_empty(people):
         "electric_tank", "electric_tank", "indirect_tank", "gas_tankless", "electric_tank",
     ]  # fmt: skip
     names = [one.site.customer.name for one in heaters]
-    assert names == ["Mr A Pell", "Flat 2 3 Harrow Lane", "Ms R Hollis", "Mrs T Okoro", "Parish Council"]
+    assert names == ["Mr A Pell", "Flat 2, 3 Harrow Lane", "Ms R Hollis", "Mrs T Okoro", "Parish Council"]
     volumes = [[part.volume_l for part in one.parts.filter(kind="expansion_tank")] for one in heaters]
     assert volumes == [[18.0], [18.0], [], [8.0], []]
     assert heaters[2].install_certainty == "estimated" and heaters[2].installed_on.year == 1998

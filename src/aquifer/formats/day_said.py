@@ -160,7 +160,8 @@ _BESIDE_A_DAY = re.compile(
 )
 """What is said before a day of what was done on it."""
 _DONE_BEHIND = re.compile(
-    r"(?<=\d)[ ,(-]+(both|all|each|beide|alle|ok|done|good|fl|flush(ed)?|descaled?|serviced?|svc|pm|fine|ja|yes|"
+    r"(?<=\d)[ ,(-]+(both|all|each|beide|alle|ok|done|good|fl|flush(ed)?|desc(aled?)?|cleaned|serviced?|svc|pm|"
+    r"fine|ja|yes|"
     r"new|neu|replaced|ersetzt|erneuert)[ .!)]*$"
 )
 """What is said behind it."""

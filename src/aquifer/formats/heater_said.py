@@ -34,8 +34,9 @@ _GLUED_E = re.compile(
     r"\d ?(?:g|gal|gallons?|l|ltr|lit(?:er|re)s?)[. ]+e\b|\be ?-?\d\d\d?\b|kleinspeicher|immersion|"
     r"wandspeicher|wandboiler|\w*(?:boiler|speicher)[ ,-]+e\b|"
     r"zweikreis|2-kreis|\bclose-?in\b|resisten[cz]|heizstab|untertisch|ubertisch|"
+    r"\bunvented\b.*\bdirect\b|\bvented\b.*\bimm\b|"
     r"\but-?(?:speicher|gerat)|"
-    r"steatite|blindee?\b"
+    r"steatite|blindee?\b|\bcumulus\b"
 )
 _GLUED_GAS = re.compile(r"^g$|\b(g|ng|lp) ?-?\d\d\d?\b")
 _NO_FUEL = {"gasket", "gaskets", "gastado", "gastada"}
@@ -53,6 +54,8 @@ def kind(text: str) -> KindSaid | None:
     said = plainly(text)
     # "WH-G" says as much as "G".
     said = re.sub(r"^(wh|water heater|heater)[ /-]+", "", said)
+    # Cheap and dear hours of electricity.
+    said = re.sub(r"\bh[cp] ?/ ?h[cp]\b", "", said)
     # Half at once is out of a tank.
     said = re.sub(r"\bsemi-? ?instant\w*", "", said)
     words = set(re.findall(r"[a-z]+|\d+v?", said))
@@ -71,7 +74,7 @@ def kind(text: str) -> KindSaid | None:
         return KindSaid(HeaterKind.HEAT_PUMP_TANK)
     if (
         re.search(r"indire|\bindir\b|\bind\. ?speicher|\bprep(\.|arateur)? ?ecs\b", said)
-        or ("solar" in said and not gas and not electric)
+        or (re.search(r"solar|solair", said) and not gas and not electric)
         or (words & {"boiler", "kessel"} and not compound and not electric)
     ):
         return KindSaid(HeaterKind.INDIRECT_TANK)
@@ -82,6 +85,15 @@ def kind(text: str) -> KindSaid | None:
             return KindSaid(HeaterKind.GAS_TANK, Vent.POWERED)
         return KindSaid(HeaterKind.GAS_TANK, Vent.DIRECT if words & {"direct", "dv"} else "")
     return KindSaid(HeaterKind.ELECTRIC_TANK) if electric or _AT_THE_TAP.search(said) else None
+
+
+_FUELS = {"n": "natural gas", "p": "propane", "l": "lp"}
+
+
+def of_fuel(name: str, text: str) -> str:
+    """A letter as the fuel that it stands for, where a column is called so; anything else as it is."""
+    is_fuel = re.search(r"\bfuel\b|\benerg|brennstoff|combustible", plainly(name).replace("_", " "))
+    return _FUELS.get(plainly(text), text) if is_fuel else text
 
 
 _WIRE_MM = 2.0
@@ -158,7 +170,7 @@ def rod(text: str, today: datetime.date, day_first: bool, unit: str) -> RodSaid 
         return None
     if said.rstrip(".") in _NO_ROD:
         return RodSaid(Alloy.NONE)
-    if re.search(r"\b(powered|pwr|power anode|fremdstr\w*|electronique|elektronisch\w*|aci|courant impose)\b", said):
+    if re.search(r"\b(powered|pwrd?|power anode|fremdstr\w*|electronique|elektronisch\w*|aci|courant impose)\b", said):
         return RodSaid(Alloy.POWERED)
     if re.match(r"n/?a\b", said):
         return None

@@ -47,12 +47,13 @@ _THINGS = (
         r"\b(swapped|changed|switched|replaced)( the)? (mag|magnesium|alum\w*|aluminium)( rod)? (for|to|with)\b",
     ),
     ("descale", r"descal|\bdesc\b|\bdelim(ed|ing)\b|\bacid\b|entkalk|ontkalk|detartr|d[ei]sincrust|disincrost"),
-    ("screen", r"\bscreens?\b|sieb|inlet filter"),
+    ("screen", r"\bscreens?\b|\bscrns?\b|sieb|inlet filter"),
     ("element", r"\belements?\b|\bresistenc\w+|\bresistance\b"),
     ("pressure", r"\b(static|house|water|incoming) pressure|\bpressure \d|\d ?psi static|\bstatic \d"),
     (
         "flush",
-        r"\bflu?sh|\bdrained\b|\bsediment\b|\bqts?\b|\bquarts?\b|\bbucket|\beimer\b|\bkubel\b|spulen|gespult|spulung|\bpurg|gespoeld|"
+        r"\bflu?sh|^fl (?!oz)|\b(lt|med|hvy) sed\b|\bdrained\b|\bsediment\b|\bqts?\b|\bquarts?\b|\bbucket|"
+        r"\beimer\b|\bkubel\b|spulen|gespult|spulung|\bpurg|gespoeld|"
         r"vidange|rincage|speicher gereinigt|(kalk|schlamm) (entfernt|ausgeraumt|abgesaugt)|"
         r"(boiler|speicher|kessel)reinigung|entschlamm|"
         r"\b(drenad[oa]|enjuag\w+|purgad[oa]|vaciad[oa]|rince)\b|"
@@ -79,7 +80,10 @@ _NOT_DONE = re.compile(
     r"untested|not (tested|tried|lifted|done|checked|flushed|pulled|descaled|exercised|operated|replaced|changed)|"
     r"n/a|not an? (flush|descale|service)|to be (replaced|done|flushed|changed|descaled|tested|checked)|"
     r"nicht (getauscht|ersetzt|erneuert|gewechselt|gespult|gepruft|gemacht|entkalkt|geoffnet|moglich|tauschen)|"
-    r"niet (vervangen|gedaan|getest|gespoeld)|pas (changee?|faite?|teste)|no se (cambio|hizo|pudo)|"
+    r"niet (vervangen|gedaan|getest|gespoeld)|pas (changee?|faite?|teste)|"
+    r"(pas|sans|non) (de )?(detartr\w*|vidang\w*|rinc\w*|control\w*|entretien|fait\w*|chang\w*)|"
+    r"ohne (spulung|entkalkung|wartung|reinigung)|sin (limpi\w*|descalci\w*|purga\w*)|"
+    r"no se (cambio|hizo|pudo)|"
     r"keine? (spulung|entkalkung|wartung|prufung)|abgelehnt|vorgeschlagen|empfohlen|bestellt|"
     r"never (tested|flushed|done|checked|replaced|lifted|pulled)|set up for|(came|here|going) to|not needed|"
     r"by (others|(a )?previous|another|someone|somebody|(the )?(owner|customer|tenant|landlord))|"
@@ -119,7 +123,7 @@ _REMOVED = (
     (Removed.TRACE, r"\btrace|hardly any|kaum|\ba bit\b|\blittle\b|\blight\b|cup\b|wenig"),
     (
         Removed.MODERATE,
-        r"\bqts?\b|\bquart|\bsome\b|\bmoderate|\bsand\b|\bwhite\b|"
+        r"\bqts?\b|\bquart|\bsome\b|\bmed\b|\bmoderate|\bsand\b|\bwhite\b|"
         rf"{_CAME_OUT}\d(?:[.,]\d)? ?(?:lbs?|pounds)\b|\b\d(?:[.,]\d)? ?kg\b",
     ),
 )

@@ -193,7 +193,8 @@ def yes(text: str) -> bool | None:
 
 _NO_FIRST_NAME = re.compile(
     r".*\b(inc|llc|llp|ltd|co|corp|gmbh|ag|kg)\b|"
-    r"(p\.?c|p\.?a|inh|prop|c/o|attn|dba|z\.? ?hd|mgr|md|dds|jr|sr|trustees?)\b",
+    r"(hausmeister|verwalt\w+|caretaker|janitor|"
+    r"p\.?c|p\.?a|inh|prop|c/o|attn|dba|z\.? ?hd|mgr|md|dds|jr|sr|trustees?)\b",
     re.IGNORECASE,
 )
 """What stands behind a comma of a name and is no first name: a company's form anywhere, a standing at its begin."""
@@ -202,7 +203,9 @@ _LETTERS_ALONE = {"llc", "llp", "pc", "p.c.", "hoa", "ii", "iii", "weg", "sci"}
 
 def _capitalized(word: str) -> str:
     bare = word.casefold().strip(",()")
-    return word.upper() if len(word) == 1 or bare in _LETTERS_ALONE or "." in bare[:-1] else word.capitalize()
+    if len(word) == 1 or bare in _LETTERS_ALONE or "." in bare[:-1]:
+        return word.upper()
+    return re.sub(r"(?<=[-&/])[^\W\d_]|^[OD]'[^\W\d_]", lambda found: found[0].upper(), word.capitalize())
 
 
 def person(text: str) -> str:
@@ -284,11 +287,18 @@ def address(text: str) -> Address:
     """Street, town, state and postcode of an address in one cell; what has no comma is a street."""
     said = _BEHIND_A_STREET.sub(r"\1, \2", re.sub(r"\s+", " ", text).strip(" ,"))
     state = postcode = ""
+    # "1 quai Bas - 00831 Vieux-Pont": a dash before the postcode is a comma.
+    said = re.sub(r",? [-–] (?=\d{4,5} [^\W\d])", ", ", said)
     if "," in said and (found := _POSTCODE.search(said)):
         *states, postcode = [found[1]] if _OF_LETTERS.fullmatch(found[1]) else found[1].split()
         state, said = " ".join(states).upper(), said[: found.start()].strip(" ,")
     # "12 bis, rue des Tanneurs": behind the number of the house no town begins.
     said = re.sub(r"^(\d+(?: ?(?:bis|ter|quater|[a-d]))?),\s*(?=[^\W\d])", r"\1 ", said, flags=re.IGNORECASE)
+    parts = [part.strip() for part in said.split(",")]
+    of_town = next((at for at, part in enumerate(parts[1:-1], 1) if re.fullmatch(r"\d{4,5} [^\W\d].*", part)), 0)
+    if of_town:
+        # Behind a town with its postcode stands where in the house.
+        said = ", ".join([*parts[:of_town], *parts[of_town + 1 :], parts[of_town]])
     street, _, town = (part.strip() for part in said.rpartition(","))
     if not street:
         street, town = town, ""
@@ -312,8 +322,9 @@ def is_nobody(text: str) -> bool:
 
 
 GONE = re.compile(
-    r"\b(sold|skip|moved away|no longer (a )?(customer|ours)|cancel+ed|inactive|verkauft|gekundigt|stillgelegt|"
-    r"abgerissen|demo'?d|demolished|torn down|annulee?|resilie|partie?s? (en )?(19|20)\d\d)\b|"
+    r"\b(sold|skip(?! ?'?\d)|moved away|no longer (a customer|customer|ours|on our books)|cancel+ed|inactive|verkauft|"
+    r"gekundigt|stillgelegt|"
+    r"abgerissen|dossier clos|demo'?d|demolished|torn down|annulee?|resilie|partie?s? (en )?(19|20)\d\d)\b|"
     r"(?:^|: )moved( out)?$"
 )
 

@@ -183,6 +183,13 @@ def _add_whom_and_where(table: Table, lines: list[list[str]], found: list[Column
     """Where no name says who it is or where, the first column of an unknown name does that has such cells: without
     either no row comes in. Parameters: understood, the columns whose names say something."""
     there = {column.name for column in found if column}
+    if not there & {"address", "street"}:
+        for at, column in enumerate(found):
+            told = [cell for line in lines[:LOOKED_AT] if at < len(line) and (cell := line[at].strip())]
+            with_towns = sum(bool(_WITH_A_TOWN.search(cell)) for cell in told)
+            if column and column.name == "location" and with_towns > MOSTLY * len(told):
+                found[at] = named(table, "address")
+                there |= {"address"}
     for wanted, names in (("address", {"address", "street"}), ("customer", {"customer", "company"})):
         if there & names:
             continue
@@ -194,6 +201,7 @@ def _add_whom_and_where(table: Table, lines: list[list[str]], found: list[Column
                 break
 
 
+_WITH_A_TOWN = re.compile(r",\s*\d{4,5} [^\W\d]|[^\W\d], [A-Z]{2} \d{5}")
 _SURELY = {
     "address": re.compile(r"\d+\w? [^\W\d]{2}.*|[^\W\d]{2}[^\d,]* \d+ ?[a-z]?(,.*)?", re.IGNORECASE),
     "customer": re.compile(r"[^\W\d]+[.'-]?[^\W\d]*\.?(,? [^\W\d&]+[.'-]?[^\W\d]*\.?){1,3}"),
@@ -270,6 +278,8 @@ def _by_its_name(table: Table, header: list[str], at: int, name: str) -> Iterato
     if re.fullmatch(r"(19|20)\d\d", said):
         # A column of marks for each year: who keeps a list of heaters marks that they were seen to.
         yield "last_flush", CALLED
+    if column_names.ALL_OF_A_HEATER.search(said):
+        yield "kind", CALLED + 1
     if column_names.NAME_AND_ADDRESS.search(plainly(name)):
         yield "customer", CALLED
     for number, (alike, like) in enumerate(column_names.LIKE):
@@ -377,7 +387,7 @@ def _reads(match: Matched, name: str, cell: str, how: How) -> bool:
 
 _LOOKS = {
     "account": re.compile(r"^\W?(?=.*\d)[\w./#-]+( [\w./#-]+)?$"),
-    "customer": re.compile(r"^(?!\d+\w? [^\W\d])(?!\W?[A-Za-z]{0,3}[-.#]?\d[\w.-]*$).*[^\W\d]"),
+    "customer": re.compile(r"^(?!'?\d{1,2}[/.]\d)(?!\d+\w? [^\W\d])(?!\W?[A-Za-z]{0,3}[-.#]?\d[\w.-]*$).*[^\W\d]"),
     "first_name": re.compile(r"^[^\d@]*$"),
     "company": re.compile(r"[^\W\d]{2}"),
     "address": re.compile(r"(?=.*[^\W\d]{2})(?=.*(\d|,))|\w+ \w+"),

@@ -231,6 +231,12 @@ LETTERS_GO = r"\b(mailing|billing|postal(?! code)|invoice|correspondence)\b|rech
 """Of an address: where letters go, and no heater stands."""
 LIVES_THERE = r"\b(tenant|resident|occupant|mieter|bewohner|locataire|inquilino|huurder|contact)"
 """Who is to be met in a house, which may be another's."""
+_OF_ONE = r"(marque|capacite|contenance|annee|art|inhalt|bj|baujahr|size|make|year|capacity|gallons|age)"
+ALL_OF_A_HEATER = re.compile(
+    r"^(appareil|gerat|heater|unit|equip\w*|appliance|anlage|wh|equipo|ballon|chauffe eau)\b"
+    rf".*\b{_OF_ONE}\b.*\b{_OF_ONE}\b"
+)
+"""A column that has in one cell what others tell of a heater in several."""
 LIKE = (
     ("note", r"\b(summary|result|findings?|notes?|comments?)$"),
     (
@@ -252,6 +258,9 @@ LIKE = (
     ("phone", r"\b(phone|ph|tel|telefon)|telefo|telemov|(contact|best) (no|num)|^call$"),
     ("customer", r"^(nach|familien)?name (und |u )?vorname$|^vorname (und |u )?(nach)?name$"),
     ("account", r"\b(location|site|property|building) (id|code|no|number)$"),
+    ("town", r"\b(site|property|service|svc|job|premises?) (city|town|suburb)$"),
+    ("street", r"\b(site|property|service|svc|job|premises?) street( (1|address))?$"),
+    ("state", r"\b(site|property|service|svc|job|premises?) (state|province|region)$"),
     ("customer", r"\bname (last|first) (first|last)$|\blast name first( name)?$"),
     ("note", r"\b(unit|asset|equip\w*|heater|wh) (id|tag|code)$"),
     ("first_name", r"\b(first|given)( name)?$|\b(forename|vorname|prenom|voornaam)$"),

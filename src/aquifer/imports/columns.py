@@ -10,7 +10,7 @@ from typing_extensions import TypedDict
 
 from aquifer.errors import Invalid
 from aquifer.formats.cells import BadCell, Column
-from aquifer.formats.heater_said import kind
+from aquifer.formats.heater_said import kind, of_fuel
 from aquifer.formats.said import plainly
 from aquifer.formats.sheet import WHY_REFUSED, Matched, Sheet, missing_of, own_names
 from aquifer.imports import column_guess, entry, job_columns, jobs, office_cells
@@ -87,7 +87,7 @@ def asked(table: Table, sheet: Sheet, how: How) -> list[AskedColumn]:
                 "samples": [cell[:60] for cell in cells[:SAMPLES]],
                 "column": column.name if column else "",
                 "written": column_guess.written(column, name, how.units, cells, sheet.header) if column else "",
-                "words": _words(cells, before) if table.kind == "list" else [],
+                "words": _words(name, cells, before) if table.kind == "list" else [],
                 "heater": numbers[name] if column and column.name in entry.OF_A_HEATER else 1,
             }
         )
@@ -172,12 +172,12 @@ def _words_said(kind_of_file: str) -> dict[str, str]:
     return found
 
 
-def _words(cells: Iterable[str], before: Mapping[str, str]) -> list[SaidWord]:
+def _words(name: str, cells: Iterable[str], before: Mapping[str, str]) -> list[SaidWord]:
     """The different words of a column with what each may mean as a kind of heater, the most frequent first."""
     counts = Counter(plainly(cell) for cell in cells if cell.strip())
     if len(counts) > MOST_WORDS:
         return []
-    guesses = [(word, kind(word)) for word, _ in counts.most_common()]
+    guesses = [(word, kind(of_fuel(name, word))) for word, _ in counts.most_common()]
     return [
         {"said": word, "means": before.get(word) or (guess.kind.value if guess else entry.UNKNOWN)}
         for word, guess in guesses

@@ -12,7 +12,12 @@ def read_figure(entry: Entry, name: str, match: Matched, text: str, how: How) ->
     """Keep the figure of a cell; what it says besides is kept with it, or as a note. Raises: BadCell."""
     column = match.column
     kind, low, high = BOUNDS[column]
-    if len(text) < said.LONGEST_FIGURE and (beside := _SAID_BEHIND.fullmatch(text) or _WORDS_BEHIND.fullmatch(text)):
+    is_whole = column == "hardness" and _SOFTENED_TO.fullmatch(text)
+    if (
+        not is_whole
+        and len(text) < said.LONGEST_FIGURE
+        and (beside := _SAID_BEHIND.fullmatch(text) or _WORDS_BEHIND.fullmatch(text))
+    ):
         entry.notes.append(f"{name}: {text}")
         text = beside[1]
     figure = _BESIDE[column](entry, name, text)
@@ -41,6 +46,9 @@ def _size(entry: Entry, name: str, text: str) -> str | None:
 
 def _setpoint(entry: Entry, name: str, text: str) -> str | None:
     bare = text.strip(" !")
+    if several := _AT_TIMES.fullmatch(bare):
+        entry.notes.append(f"{name}: {text}")
+        return several[1]
     if mode := _MODE.match(bare):
         entry.notes.append(f"{name}: {text}")
         return bare[mode.end() :]
@@ -62,6 +70,9 @@ def _pressure(entry: Entry, name: str, text: str) -> str:
 
 def _hardness(entry: Entry, name: str, text: str) -> str | None:
     text = _without_well(entry, text)
+    if entry.cells.get("well") and not re.search(r"\d", text):
+        entry.notes.append(f"{name}: {text}")
+        return None
     if before := _SOFTENED_TO.fullmatch(text):
         # As it comes, and as the softener leaves it.
         entry.cells.setdefault("softener", True)
@@ -71,6 +82,11 @@ def _hardness(entry: Entry, name: str, text: str) -> str | None:
         entry.cells.setdefault("softener", True)
         entry.notes.append(f"{name}: {text}")
         return parted[1]
+    if _SOFT_TO.fullmatch(said.plainly(text)):
+        # What a softener leaves of it, where a hardness is asked for.
+        entry.cells.setdefault("softener", True)
+        entry.notes.append(f"{name}: {text}")
+        return None
     if graded := _GRADED.fullmatch(text):
         return graded[1]
     if more := _MORE_OF_WATER.fullmatch(text):
@@ -118,12 +134,15 @@ _SETTING = re.compile(
 )
 """What is marked on a control that has no degrees."""
 _MIXED = re.compile(r"(\d{2,3}) ?(?:/|->|\u2192|to) ?\d{2,3}\b.*\bmix\w*.*", re.IGNORECASE)
+_AT_TIMES = re.compile(r"(\d{2,3}) ?/ ?(?:[^\W\d].*|\d{2,3} [^\W\d].*)(?<!mix)(?<!mixed)(?<!mixing)")
+"""As it is set, and as it is at times."""
 _MODE = re.compile(r"(?:hybrid|eco\w*|hp|wp|auto|vac\w*)\W+(?=\d{2,3}\b)", re.IGNORECASE)
 """How a heat pump runs, before its degrees."""
-_WELL = re.compile(r"\b(well|brunnen|bore|pozzo|pozo)\b", re.IGNORECASE)
+_SOFT_TO = re.compile(r"soft(ened)?( to)?[ :=-]*[0-3]([.,]\d)?( ?(gpg|gr|grains?))?")
+_WELL = re.compile(r"\b(well|brunnen|bore|pozzo|pozo|puits|forage)\b", re.IGNORECASE)
 _MAINS = {"city", "mains", "municipal", "muni", "town"}
 _SOFTENER_BESIDE = re.compile(r"\b(w/|with|has) ?(a )?soft(e?ner)?\b", re.IGNORECASE)
-_SOFTENED_TO = re.compile(r"(.*\d.*?)(?: raw)? ?(?:->|=>|\u2192|/) ?\d+(?:[.,]\d+)?\b.*\bsoft.*", re.IGNORECASE)
+_SOFTENED_TO = re.compile(r"(.*\d.*?)(?: raw)? ?(?:->|=>|\u2192|/) ?\d+(?:[.,]\d+)?\b.*\b(?:soft|enth|adouc).*", re.I)
 _SOFT_ALONE = re.compile(
     r"\d+([.,]\d+)? ?(gpg|gr|ppm|mg/l)? ?\(?soft(ened)?\)?|softened(\W+\d+([.,]\d+)?)?|\(?w/ ?soft(ener)?\)?|"
     r"(weich )?\(?enth(art\w*)?\.?\)?|(douce )?\(?adouci\w*\)?|descalcificad\w*|ablandad\w*|ontharder"

@@ -29,7 +29,7 @@ from aquifer.visits.models import Finding, Visit
 
 _OF_TANKLESS = re.compile(r"tankless|on demand|durchlauf|\b(tl|tkls?|tnkls?|dle)\b", re.IGNORECASE)
 _NOT_THERE = re.compile(
-    r"(?:^|; )(no show|no access|not home|no one home|nobody home|resched\w*|(customer )?cancel\w*|"
+    r"(?:^|; )(no show|no work|no access|not home|no one home|nobody home|resched\w*|(customer )?cancel\w*|"
     r"nicht angetroffen)\b"
 )
 _TANKS = {Task.FLUSH, Task.ANODE_INSPECTION, Task.ANODE_REPLACEMENT, Task.LOOK_OVER}
@@ -161,7 +161,9 @@ def _decide(number: int, row: Mapping[str, str], heaters: "_Heaters", way: How) 
     if heater is None and not row.get("customer"):
         heater, doubt = heaters.of_name_and_place(row.get("address", ""), *means)
     if heater is None:
-        return left("no such customer at this address is on record")
+        several = heaters.houses_of(customer) if not address else 0
+        which = f"there are {several} houses of that name, and it does not say which"
+        return left(which if several > 1 else "no such customer at this address is on record")
     beside_it = None
     if tasks & _TANKS and Task.DESCALE in tasks:
         heater, beside_it = _both(heaters, customer, address, tasks) or (heater, None)
@@ -331,6 +333,10 @@ class _Heaters:
             if any(name.startswith(word) for word in words for name in self._names[heater.site_id])
         ]
 
+    def houses_of(self, name: str) -> int:
+        """How many places there are of somebody of this name."""
+        return len({heater.site_id for heater in self._by_name.get(said.plainly(name), [])})
+
     def has_customer(self, name: str) -> bool:
         """Whether a cell names a customer of theirs, by the last name alone, too."""
         return said.plainly(said.person(name)) in self._by_name
@@ -362,6 +368,10 @@ class _Heaters:
         if len(longest) < _BEGINNING:
             # Too short for a beginning: the whole name, in a street that is called so.
             known = self._by_name.get(name, []) if ways else []
+            if len(words) > 1 and not ways:
+                # "Le Gué" for the only one whose name has both.
+                of = self._by_beginning.get(longest, [])
+                known = [heater for names, _, heater in of if all(word in names for word in words)]
             whole = [heater for heater in known if _is_street(ways, street, self._streets[heater.site_id])]
             return whole if len({heater.site_id for heater in whole}) == 1 else []
         alike = [

@@ -51,7 +51,7 @@ def whole_kind(pieces: list[tuple[str, Matched, str]]) -> tuple[str, Matched, st
 
 def _read_kind(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
     means = match.words.get(said.plainly(text), "")
-    guess = heater_said.kind(text)
+    guess = heater_said.kind(heater_said.of_fuel(name, text))
     if means == UNKNOWN or (not means and guess is None):
         _read_beside_kind(entry, name, text, how)
         return
@@ -98,6 +98,7 @@ _MANY = re.compile(
     r"^\(?([1-9])\)? ?(?:(?<=\)) ?(?=\d)|- ?(?=\d)|[x×@] ?(?=\d|[a-z])|(?=[a-z]+ \d{2,3}s\b)|"
     r"(?<!\))(?= (?:boilers?|\w*speicher|ger[aä]te|heaters?|tanks?|units?|tankless|wall|water heaters?|ballons|cumulus|"
     r"[a-z]+ (?:tanks|heaters|units|boilers))\b))|"
+    r"^([1-9]\d) (?=(?:cumulus|ballons|boilers|tanks|heaters|units|speicher|water heaters|chauffe-eau)\b)|"
     r"^([1-9]) ?(?:no|off|stk|st(?:ü|ue?)ck)\b\.? ?(?=\d|[a-z])|\bx ?([2-9])(?= ?\()|"
     r"(?:\bx ?|\(x?)([2-9])x?\)?$|\(x ?([2-9])\b[^()]*\)",
     re.IGNORECASE,
@@ -118,7 +119,7 @@ def _is_all_of_them(entry: Entry, name: str, how: How, text: str, together: re.M
     one = Entry(entry.number)
     with contextlib.suppress(BadCell):
         read_figure(one, name, Matched("size"), text, how)
-    size, whole, count = one.said("size"), entry.said("size"), int(together[1])
+    size, whole, count = one.said("size"), entry.said("size"), int(next(filter(None, together.groups())))
     if not size or not whole or abs(count * size - whole) > 0.02 * whole:
         return False
     entry.cells |= {"size": size, "count": count}
@@ -136,6 +137,8 @@ def _read_beside_kind(entry: Entry, name: str, text: str, how: How) -> None:
     together = re.match(r"([2-9]) ?[x×] ?(\d+)", size[0], re.IGNORECASE) if size else None
     if together and size and _is_all_of_them(entry, name, how, size[0], together):
         pass
+    elif size and many and "size" in entry.cells:
+        _is_all_of_them(entry, name, how, size[0], many)
     elif size and "size" not in entry.cells:
         read_figure(entry, name, Matched("size"), size[0], how)
     elif "size" not in entry.cells and (size := at_fuel):

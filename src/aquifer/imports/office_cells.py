@@ -419,7 +419,8 @@ def _put_together(entry: Entry) -> str:
     elif number:
         entry.notes.append(number)
     if unit and (address := cells.get("address")):
-        cells["address"] = replace(address, street=f"{address.street} {unit}"[:200])
+        between = " " if _UNIT.match(said.plainly(unit)) else ", "
+        cells["address"] = replace(address, street=f"{address.street}{between}{unit}"[:200])
     elif unit and cells.get("street"):
         cells["street"] = f"{cells['street']} {unit}"
     elif unit and not _UNIT.match(said.plainly(unit)):

@@ -61,7 +61,11 @@ def plan(
     way = as_written(how(timezone.localdate()), columns_at(sheet.header, given), lines)
     rows = entries(replace(sheet, lines=iter(lines)), given, way)
     kinds = Counter(entry.said("kind") for entry in rows if entry.said("kind"))
-    usual = kinds.most_common(1)[0][0] if kinds else HeaterKind.GAS_TANK
+    often = [kind for kind, _ in kinds.most_common()]
+    usual = _Usual(
+        any=next(iter(often), HeaterKind.GAS_TANK),
+        tank=next((one for one in often if one.is_tank), HeaterKind.GAS_TANK),
+    )
     register = _Register(decided or {})
     planned = []
     for done, entry in enumerate(rows, start=1):
@@ -72,7 +76,16 @@ def plan(
     return planned
 
 
-def _decide(entry: Entry, register: "_Register", usual: HeaterKind, way: How) -> PlannedRow:
+@dataclass(frozen=True)
+class _Usual:
+    """The kinds that most heaters of a list are of: one whose own is not said is looked at first."""
+
+    any: HeaterKind
+    tank: HeaterKind
+    """Of what has a size."""
+
+
+def _decide(entry: Entry, register: "_Register", usual: _Usual, way: How) -> PlannedRow:
     name, street = entry.said("customer"), _street(entry)
     key = " · ".join(part for part in (name, street) if part)[:200]
     if entry.said("total"):
@@ -118,13 +131,14 @@ def _street(entry: Entry) -> str:
     return (found.street if found else "") or entry.said("street") or ""
 
 
-def _heater(entry: Entry, usual: HeaterKind, way: How) -> dict[str, Cell]:
+def _heater(entry: Entry, usual: _Usual, way: How) -> dict[str, Cell]:
     kind, when, flush = entry.said("kind"), entry.said("installed") or day_said.UNKNOWN_DAY, entry.said("last_flush")
-    tank, notes = (kind or usual).is_tank, list(entry.notes)
+    taken, notes = kind or (usual.tank if entry.said("size") else usual.any), list(entry.notes)
+    tank = taken.is_tank
     if (size := entry.said("size")) is not None and not tank:
         notes.append(f"size: {shown(size, Quantity.VOLUME, way)}")
     return {
-        "kind": kind or usual,
+        "kind": taken,
         "kind_seen": kind is not None,
         "vent": entry.said("vent") or "",
         "capacity_l": size if tank else None,

@@ -29,7 +29,13 @@ def _read_valve(entry: Entry, name: str, match: Matched, text: str, how: How) ->
         and not _LOOKED_AT.search(said.plainly(f"{name} {text}"))
         and (re.search(r"\d", text) or said.is_unknown(text))
     ):
-        entry.cells["relief_valve"] = day_said.day(text, how.today, how.day_first)
+        try:
+            entry.cells["relief_valve"] = day_said.day(text, how.today, how.day_first)
+        except BadCell:
+            if _A_DAY.search(text) or not re.search(r"[^\W\d]{3}", text):
+                raise
+            # "1 weeping"
+            entry.notes.append(f"{name}: {text}")
     else:
         # How it is or was found, and not since when it is there.
         entry.notes.append(f"{name}: {text}")
@@ -39,10 +45,14 @@ def _read_rod(entry: Entry, name: str, match: Matched, text: str, how: How) -> N
     plain = said.plainly(text)
     is_looked_at = _LOOKED_AT.search(said.plainly(f"{name} {text}")) or _IN_ORDER.match(plain)
     if renewed := _renewed_on(text, how):
-        entry.cells["anode"] = heater_said.RodSaid(fitted_on=renewed.on)
+        entry.cells["anode"] = heater_said.RodSaid(_metal(text, match, how), renewed.on)
         entry.notes.append(f"{name}: {text}")
         return
-    if _HOW_MUCH.fullmatch(plain) or (is_looked_at and _A_DAY.search(text) and not re.search(_RENEWED, plain)):
+    if (
+        _HOW_MUCH.fullmatch(plain)
+        or _NEW_ALONE.fullmatch(plain)
+        or (is_looked_at and _A_DAY.search(text) and not re.search(_RENEWED, plain))
+    ):
         # How much of it was left, or when somebody looked at it, and not since when it is there.
         entry.notes.append(f"{name}: {text}")
         return
@@ -70,20 +80,29 @@ PARTS: dict[str, Callable[[Entry, str, Matched, str, How], None]] = {
 
 def _rod(entry: Entry, name: str, match: Matched, text: str, how: How) -> heater_said.RodSaid | None:
     """What is said of a rod; of more than that its metal, and the rest as a note. Raises: BadCell."""
-    unit = match.written or "mm"
     try:
-        return heater_said.rod(text, how.today, how.day_first, unit)
+        return heater_said.rod(text, how.today, how.day_first, match.written or "mm")
     except BadCell:
-        metal = re.match(r"[^\W\d]+(?:[/-][^\W\d]+)?", text)
-        with contextlib.suppress(BadCell):
-            found = heater_said.rod(metal[0], how.today, how.day_first, unit) if metal else None
-            if found and found.alloy:
-                entry.notes.append(f"{name}: {text[:120]}")
-                return found
-        raise
+        if not (metal := _metal(text, match, how)):
+            raise
+        entry.notes.append(f"{name}: {text[:120]}")
+        return heater_said.RodSaid(metal)
 
 
-_HOW_MUCH = re.compile(r"(half|\d/\d) ?(gone|left|used|eaten|verbr\w*\.?|weg|ubrig|usee?)")
+def _metal(text: str, match: Matched, how: How) -> str:
+    """What a rod is made of, by the first word that is said of it; empty where that is something else."""
+    first = re.match(r"[^\W\d]+(?:[/-][^\W\d]+)?", text)
+    with contextlib.suppress(BadCell):
+        found = heater_said.rod(first[0], how.today, how.day_first, match.written or "mm") if first else None
+        return found.alloy if found else ""
+    return ""
+
+
+_NEW_ALONE = re.compile(r"(new|neuf|neuve|neu)(\W+(new|neu))*( rods?)?")
+"""That it is new, and since when nobody says."""
+_HOW_MUCH = re.compile(
+    r"\d{1,3} ?%|(half|\d/\d|\d{1,3} ?%) ?(gone|left|used|eaten|good|ok|remain\w*|verbr\w*\.?|weg|ubrig|rest|usee?)"
+)
 _OF_A_PRESSURE = re.compile(r"\b(psi|bar|kpa|pressure|vordruck)\b")
 _OTHER_VALVE = re.compile(r"^(?!.*\b(?:t ?& ?p|tprv?|relief)\b).*\bprv\b")
 """Of the pressure, which is another than that of the tank."""
@@ -106,7 +125,7 @@ def _renewed_on(text: str, how: How) -> day_said.When | None:
 
 _DAYS = re.compile(r"\d{4}-\d\d-\d\d|\d{1,2}[./-](?:\d{1,2}[./-])?(?:\d{4}|'?\d\d)\b|\b(?:19|20)\d\d\b")
 _RENEWED = re.compile(
-    r"(?<!not )(?<!nicht )\b(ersetzt|erneuert|getauscht|replaced|repl'?d|renewed|changed)\b(?! by| next)"
+    r"(?<!not )(?<!nicht )\b(ersetzt|erneuert|getauscht|replaced|repl'?d|renewed|changed|new|neu)\b(?! by| next)"
 )
 _MORE_THAN_THAT = 2
 """Words of a cell that says what was found, and that it was renewed."""

@@ -20,7 +20,7 @@ def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
     cells = entry.cells
     if column == "note":
         own = said.plainly(name)
-        if own.replace("_", " ") in _STANDING and _OUT_OF_CARE.search(said.plainly(text)):
+        if _STANDING.fullmatch(own.replace("_", " ")) and _OUT_OF_CARE.search(said.plainly(text)):
             cells["gone"] = f"{name}: {text}"
         entry.notes.append(text if own in _REMARKS else f"{name}: {text}")
     elif column in BOUNDS:
@@ -41,6 +41,11 @@ def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
     elif column == "customer":
         _read_customer(entry, name, text)
     elif column == "address":
+        there, _, room = text.partition(";")
+        if room and said.address(there).postcode:
+            # Behind the town stands where in the house.
+            text = there
+            cells.setdefault("location", room.strip())
         cells["address"] = said.address(text.replace(";", ","))
     elif column == "town":
         _read_town(cells, text)
@@ -115,6 +120,9 @@ def _read_flush(entry: Entry, name: str, text: str, how: How) -> None:
         when = day_said.day(year, how.today, how.day_first)
         if said.plainly(text) not in _MARKS:
             entry.notes.append(f"{name}: {text}")
+    elif _MISSED_THEN.fullmatch(said.plainly(text)):
+        entry.notes.append(f"{name}: {text}")
+        return
     elif year and re.fullmatch(r"[^\W\d]{3,9}\.?", text) and (month := _month_of(text, year, how)):
         when = month
     elif year and (_DAY_OF_IT.match(text) or _MISSED.search(said.plainly(text)) or said.plainly(text) in _NOT_THEN):
@@ -149,7 +157,7 @@ def _latest(text: str, how: How) -> day_said.When:
     Raises: BadCell where none is read."""
     with contextlib.suppress(BadCell):
         return day_said.day(text, how.today, how.day_first)
-    days, parts = [], [part for part in re.split(r"\s*(?:[,;&+]|\band\b)\s*", text) if part]
+    days, parts = [], [part for part in re.split(r"\s*(?:[,;&+]|\band\b|\s/\s)\s*", text) if part]
     for part in parts:
         if not _MISSED.search(said.plainly(part)):
             with contextlib.suppress(BadCell):
@@ -164,6 +172,8 @@ _DAY_OF_IT = re.compile(r"\d{1,2} ?[/.-] ?\d{1,2}\.?(?![\d/.-])")
 _NOT_THEN = {"no-show", "n/s", "ns", "n", "nein", "x-ed", "0"}
 _MISSED = re.compile(r"\b(miss(ed)?|skip\w*|not|no|none|declin\w*|cancel\w*|due|next)\b")
 """Said of a service that was not done."""
+_MISSED_THEN = re.compile(r"(miss(ed)?|skip(ped)?|declin\w*|cancel\w*|refused)( in)? ?('?\d\d|\d{4})?")
+"""The same, with when and nothing else: since when it was not done nobody says."""
 
 
 def _read_town(cells: dict[str, Cell], text: str) -> None:
@@ -228,18 +238,10 @@ _NAME_AND_ADDRESS = re.compile(
 
 
 _SERIAL_BESIDE = re.compile(r"[\s,;/-]*\b(?:s ?/ ?n|sn|ser(?:ial)?)\b[ .:#-]*(?:no[ .:]*)?(\S+)$", re.IGNORECASE)
-_STANDING = {
-    "status",
-    "status cd",
-    "status code",
-    "state of asset",
-    "standing",
-    "zustand",
-    "stand",
-    "statut",
-    "estado",
-    "active",
-}
+_STANDING = re.compile(
+    r"((asset|unit|equipment|equip|heater|customer|account|contract|record) )?status( cd| code)?|state of asset|"
+    r"standing|zustand|stand|statut|estado|active"
+)
 """Columns that say whether it is looked after at all."""
 _OUT_OF_CARE = re.compile(
     r"\b(retired|removed|disposed|inactive|scrapped|decommissioned|spare|in storage|out of service|demolished|former|"
