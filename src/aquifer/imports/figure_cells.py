@@ -4,18 +4,23 @@ import re
 from collections.abc import Callable
 
 from aquifer.formats import said
+from aquifer.formats.cells import BadCell
 from aquifer.formats.sheet import Matched
 from aquifer.imports.entry import BOUNDS, Entry, How, way_of
+
+LONGEST_BESIDE = 160
+"""Letters of a figure with whatever people write beside it; longer is a story. Assumption."""
 
 
 def read_figure(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
     """Keep the figure of a cell; what it says besides is kept with it, or as a note. Raises: BadCell."""
     column = match.column
     kind, low, high = BOUNDS[column]
-    is_whole = column == "hardness" and _SOFTENED_TO.fullmatch(text)
+    if len(text) > LONGEST_BESIDE:
+        raise BadCell(f"{text[:40]!r} is no figure")
     if (
-        not is_whole
-        and len(text) < said.LONGEST_FIGURE
+        len(text) < said.LONGEST_FIGURE
+        and not (column == "hardness" and _SOFTENED_TO.fullmatch(text))
         and (beside := _SAID_BEHIND.fullmatch(text) or _WORDS_BEHIND.fullmatch(text))
     ):
         entry.notes.append(f"{name}: {text}")

@@ -7,7 +7,7 @@ from aquifer.formats import said
 from aquifer.formats.cells import BadCell
 from aquifer.formats.sheet import Matched
 from aquifer.imports.entry import Entry, How
-from aquifer.imports.figure_cells import read_figure
+from aquifer.imports.figure_cells import LONGEST_BESIDE, read_figure
 
 
 def read_softener(entry: Entry, name: str, text: str) -> None:
@@ -22,7 +22,7 @@ def read_softener(entry: Entry, name: str, text: str) -> None:
 def read_supply(entry: Entry, name: str, text: str, how: How) -> None:
     """Keep whether the water is a well's, with its softener and its hardness where they stand beside. Raises:
     BadCell."""
-    cells, plain = entry.cells, said.plainly(text)
+    cells, plain = entry.cells, said.plainly(text[:LONGEST_BESIDE])
     if _GRADE.fullmatch(plain):
         entry.notes.append(f"{name}: {text}")
         return
