@@ -6,7 +6,7 @@ import pytest
 from openpyxl import Workbook
 
 from aquifer.formats.cells import UnreadableTable
-from aquifer.formats.office import is_total, office_sheet
+from aquifer.formats.office import BEYOND, is_total, office_sheet
 
 ROWS = [["Acct", "Bill to", "Size"], ["A-1", "Una Castelvik", "50"], ["", "Dov Brenner", "40 gal"]]
 
@@ -42,7 +42,9 @@ def test_a_title_blank_lines_and_short_rows():
 
 def test_columns_without_a_name_or_named_twice_are_kept_apart():
     sheet = office_sheet(b"Name,Phone,Phone,,\nUna,1,2,3,\n")
-    assert sheet.header == ["Name", "Phone", "Phone (2)"] or sheet.header == ["Name", "Phone", "Phone (2)", "column 4"]
+    # What stands in a row behind the last name is kept, and no column is made of commas.
+    assert sheet.header == ["Name", "Phone", "Phone (2)", BEYOND] and list(sheet.lines) == [(2, ["Una", "1", "2", "3"])]
+    assert office_sheet(b"Name,Phone,,\nUna,1,,\n").header == ["Name", "Phone"]
 
 
 @pytest.mark.parametrize(
@@ -61,7 +63,8 @@ def test_columns_without_a_name_or_named_twice_are_kept_apart():
         (["Hollow Creek Plumbing,,Customer list,", "Customer,Address,Type,Size"],
          ["Customer", "Address", "Type", "Size"]),
         (["Customer,Address,,Size", "Una Castelvik,Low St,Gas,fifty"], ["Customer", "Address", "column 3", "Size"]),
-        (["Customer,Address,,Size,,", "Una Castelvik,,Gas,,old,"], ["Customer", "Address", "column 3", "Size"]),
+        (["Customer,Address,,Size,,", "Una Castelvik,,Gas,,old,"],
+         ["Customer", "Address", "column 3", "Size", BEYOND]),
         (["Customer,Address,,Size", "Una Castelvik,9 Low St,,50"], ["Customer", "Address", "column 3", "Size"]),
     ],
 )  # fmt: skip
@@ -126,3 +129,21 @@ def test_blanks_that_make_a_table_of_commas_pretty_are_no_columns():
     sheet = office_sheet(b"Name,   Address,   Heater\nAsh,    1 Fir St,  gas\nBirch,  2 Fir St,  electric\n")
     assert sheet.header == ["Name", "Address", "Heater"]
     assert [cells[2].strip() for _, cells in sheet.lines] == ["gas", "electric"]
+
+
+@pytest.mark.parametrize("beside", ["North", "South"])
+def test_a_word_beside_one_of_two_sheets_makes_them_no_less_alike(beside):
+    book = Workbook()
+    for name in ("North", "South"):
+        page = book.active if name == "North" else book.create_sheet(name)
+        page.title = name
+        page.append(["Name", "Street", "Type"])
+        for number in range(3):
+            page.append(
+                [f"{name} {number}", f"{number} Mill Ln", "gas", *(["late"] if (name, number) == (beside, 1) else [])]
+            )
+    data = io.BytesIO()
+    book.save(data)
+    told = [cells for _, cells in office_sheet(data.getvalue()).lines]
+    assert len(told) == 6 and sum("late" in " ".join(cells) for cells in told) == 1
+    assert len({len(cells) for cells in told}) == 1

@@ -195,7 +195,7 @@ def test_a_mark_alone_is_as_above_and_a_pressure_is_no_size(people):
         ("Box 17", "electric_tank", 75.708, 2023, False),
     ]  # fmt: skip
     tanks = Part.objects.filter(kind="expansion_tank").values_list("heater__site__street", "volume_l")
-    assert list(tanks) == [("1190 Tumble Rd", None), ("1192 Tumble Rd", None)]
+    assert sorted(tanks) == [("1190 Tumble Rd", None), ("1192 Tumble Rd", None)]
     assert Customer.objects.filter(name="Sundial LLC, PO Box 9").exists()
 
 
@@ -214,7 +214,8 @@ Quay Dental,"18a Quay St., Fenwick",unvented direct,T&P and PRV replaced 11/24
 
 @pytest.mark.parametrize(("line", "cells"), [
     ('Ash,",",gas', ["Ash", ",", "gas"]), ('Ash,",gas', ["Ash", '"', "gas"]), ('",Elm,gas', ['"', "Elm", "gas"]),
-    ('Ash,Elm,"', ["Ash", "Elm", '"']), ("Ash,Elm,gas, late", ["Ash", "Elm", "gas, late"]),
+    ('Ash,Elm,"', ["Ash", "Elm", '"']), ("Ash,Elm,gas, late,", ["Ash", "Elm", "gas", " late"]),
+    ("Ash,Elm,gas,late,again", ["Ash", "Elm", "gas", "late, again"]), ('"Ash\n",Elm,gas', ["Ash\n", "Elm", "gas"]),
 ])  # fmt: skip
 def test_a_quotation_mark_alone_is_one_and_no_cell_is_lost(line, cells):
     sheet = office_sheet(f"Name,Street,Type\nOak,1 Mill Ln,gas\nYew,2 Mill Ln,gas\n{line}\n".encode())

@@ -13,6 +13,8 @@ from aquifer.formats.opened import sheets_of
 from aquifer.formats.said import plainly
 from aquifer.formats.sheet import MOST_BYTES, MOST_COLUMNS, MOST_ROWS, Sheet
 
+BEYOND = "more in the row"
+"""The column of what stands in a row behind the last that has a name."""
 _PLACE = re.compile(r"column \d+")
 """How a column without a name is called."""
 _SEPARATORS = (",", ";", "\t", "|")
@@ -40,23 +42,29 @@ def office_sheet(data: bytes, name: str = "") -> Sheet:
 def _with_those_alike(sheet: Sheet, name: str, rows: int, others: dict[str, list[tuple[int, list[str]]]]) -> Sheet:
     """A sheet and behind it the rows of the others that have its columns, numbered on: but for an old one, and for one
     that has rows of those before it, as of another year."""
-    lines, parts, header = list(sheet.lines), [(0, name)], _words(sheet.header)
+    lines, parts, header = list(sheet.lines), [(0, name)], _words(_own(sheet.header))
+    width = len(sheet.header)
     whose = {_whose(cells) for _, cells in lines} if others else set()
     for other, own in {} if _OLD.search(plainly(name)) else others.items():
         with contextlib.suppress(UnreadableTable):
             found = _sheet(own)
             more = list(found.lines)
             # Columns without names are alike by their number alone.
-            is_alike = _words(found.header) == header and not all(_PLACE.fullmatch(one) for one in header)
+            is_alike = _words(_own(found.header)) == header and not all(_PLACE.fullmatch(one) for one in header)
             again = sum(_whose(cells) in whose for _, cells in more)
             if is_alike and not _OLD.search(plainly(other)) and again <= _MOST_AGAIN * len(more):
-                lines += [(rows + number, cells) for number, cells in more]
+                lines += [(rows + number, cells) for number, cells in _lines(more, width)]
                 whose |= {_whose(cells) for _, cells in more}
                 parts.append((rows, other))
                 rows += len(own)
     if rows > MOST_ROWS:
         raise UnreadableTable(f"The file has more than {MOST_ROWS} rows. Split it.")
     return Sheet(sheet.header, iter(lines), sheet.title, tuple(parts) if len(parts) > 1 else ())
+
+
+def _own(header: list[str]) -> list[str]:
+    """The columns of a sheet that it names itself."""
+    return [name for name in header if name != BEYOND]
 
 
 _OLD = re.compile(r"\b(old|archiv\w*|former|gone|lost|inactive|deleted|backup|copy|alt|ehemalig\w*|kopie)\b")
@@ -84,6 +92,10 @@ def _sheet(lines: list[tuple[int, list[str]]]) -> Sheet:
         return Sheet(header, _lines(lines[at:], len(header)), title)
     named, at = _of_two_rows(lines, at)
     header = _names(named)
+    width = len(header)
+    if width < MOST_COLUMNS and any(any(cell.strip() for cell in cells[width:]) for _, cells in lines[at + 1 :]):
+        # A comma too many, or a word beside the table.
+        header.append(BEYOND)
     again = _words(lines[at][1])
     # Above each part of a list its header may stand once more.
     rest = [line for line in lines[at + 1 :] if _words(line[1]) != again]
@@ -111,14 +123,19 @@ def _csv_lines(text: str) -> Iterator[tuple[int, list[str]]]:
 
 def _quoted(text: str, separator: str) -> str:
     """The text with each quotation mark that is all of a cell, the same as above, as a spreadsheet writes it, in rows
-    that have as many cells as most without it."""
+    that have as many cells as most without it; where fewer rows than before would be cut as most are, the text as it
+    is."""
     lines = text.split("\n")
     counts = Counter(line.count(separator) for line in lines if line.strip())
     usual = counts.most_common(1)[0][0] if counts else 0
     alone = re.compile(rf'(?:^|(?<={re.escape(separator)}))"(?={re.escape(separator)}|\r?$)')
-    return "\n".join(
+    told = "\n".join(
         alone.sub('""""', line) if '"' in line and usual and line.count(separator) == usual else line for line in lines
     )
+    if told == text:
+        return text
+    before, after = (sum(len(row) - 1 == usual for row in _first_rows(one, separator)) for one in (text, told))
+    return told if after >= before else text
 
 
 _LABEL = re.compile(r"[^\W\d][^:;\d]{0,38}:")
@@ -318,10 +335,9 @@ def _words(cells: list[str]) -> list[str]:
 def _lines(lines: list[tuple[int, list[str]]], width: int) -> Iterator[tuple[int, list[str]]]:
     for number, cells in lines:
         if any(cell.strip() for cell in cells) and not all(_RULE.fullmatch(cell.strip()) for cell in cells):
-            beyond = [cell.strip() for cell in cells[width:] if cell.strip()]
-            if beyond:
-                # A comma too many: what no column is there for stands in the last.
-                cells = [*cells[: width - 1], ", ".join([cells[width - 1], *beyond]).strip(" ,")]
+            if any(cell.strip() for cell in cells[width:]):
+                # All that there is no column for stands in the last.
+                cells = [*cells[: width - 1], ", ".join(cell.strip() for cell in cells[width - 1 :] if cell.strip())]
             yield number, [*cells[:width], *[""] * (width - len(cells))]
 
 

@@ -238,6 +238,7 @@ ALL_OF_A_HEATER = re.compile(
 )
 """A column that has in one cell what others tell of a heater in several."""
 LIKE = (
+    ("note", r"^more in the row$"),
     ("note", r"\b(summary|result|findings?|notes?|comments?)$"),
     (
         "note",

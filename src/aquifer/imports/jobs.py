@@ -303,10 +303,11 @@ class _Heaters:
 
     def _told_together(self, text: str) -> list[Heater]:
         words = _words_of(likeness(text, ""))
+        units = {number for found in _UNITS.findall(text) for number in found if number}
         found: dict[int, list[Heater]] = {}
         for word in (one for one in words if len(one) >= _BEGINNING):
             for names, streets, heater in self._by_beginning.get(word[:_BEGINNING], []):
-                known = {*names, *streets, *(one for one in words[1:] if _A_UNIT.fullmatch(one))}
+                known = {*names, *streets, *units}
                 rest = [one for one in words if one not in known]
                 if word in names and not rest and heater not in found.setdefault(heater.site_id, []):
                     found[heater.site_id].append(heater)
@@ -413,8 +414,8 @@ def _fitting(
     return fitting[0], doubt
 
 
-_A_UNIT = re.compile(r"\d{1,2}")
-"""The number of a flat or a heater, behind a name; before it, it is that of a customer."""
+_UNITS = re.compile(r"#\s?(\d{1,2})\b|\b(\d{1,2})-(\d{1,2})$")
+"""The numbers of flats or heaters, behind a name: "#4 #5", "1-3"."""
 _BEGINNING = 4
 """Letters of a word by which a longer one is known; a shorter may begin anybody's. Assumption."""
 
