@@ -6,6 +6,7 @@ import datetime
 import pytest
 
 from aquifer.formats import said
+from aquifer.formats.cells import BadCell
 from aquifer.formats.day_said import day
 from aquifer.heaters.models import Heater, Part
 from aquifer.water.models import WaterTest
@@ -162,3 +163,8 @@ def test_two_numbers_in_a_cell_are_two(text, numbers):
 ])  # fmt: skip
 def test_a_weekday_or_a_hand_beside_a_day_is_no_part_of_it(text, on):
     assert day(text, TODAY, False).on == datetime.date(*on)
+
+
+def test_march_is_no_weekday():
+    with pytest.raises(BadCell):
+        day("Mar 5/24", TODAY, False)

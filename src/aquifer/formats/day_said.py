@@ -130,9 +130,9 @@ _WEEK_OF = re.compile(r"^(w ?/ ?c|w ?/ ?b|week (of|commencing|beginning)|wk of|w
 WEEKDAY = (
     r"(?:mon?|tues?|wed|thu(?:rs?)?|fri|sat|sun|monday|tuesday|wednesday|thursday|friday|saturday|sunday|"
     r"di|mi|do|fr|sa|so|montag|dienstag|mittwoch|donnerstag|freitag|samstag|sonntag|"
-    r"lun(?:di)?|mar(?:di)?|mer(?:credi)?|jeu(?:di)?|ven(?:dredi)?|sam(?:edi)?|dim(?:anche)?)[.,]{0,2}"
+    r"lun(?:di)?|mardi|mer(?:credi)?|jeu(?:di)?|ven(?:dredi)?|sam(?:edi)?|dim(?:anche)?)[.,]{0,2}"
 )
-"""Before a day."""
+"""Before a day; "mar" is March."""
 _WEEKDAY = re.compile(rf"^{WEEKDAY} (?=\d{{1,2}}[./-]\d|\d{{4}}-|\d{{1,2}}\.? [a-z]{{3}}|[a-z]{{3,9}}\.? \d{{1,2}},)")
 _MONTH_BEHIND = re.compile(r"^((?:19|20)\d\d) ?\(([a-z]{3,9})\.?\)$")
 _IN_BRACKETS = re.compile(
