@@ -213,8 +213,12 @@ def person(text: str) -> str:
     said = re.sub(r"\s+", " ", text).strip(" ,")
     if beside := re.fullmatch(r"([^()]+?) ?(\([^()]*\))", said):
         return f"{person(beside[1])} {beside[2]}"[:160]
+    if beside := re.fullmatch(r"([^,]+, [^,-]+?) (- [^,]+)", said):
+        # "Larkin, Otis - rental"
+        return f"{person(beside[1])} {beside[2]}"[:160]
     last, comma, first = said.partition(",")
-    is_whole = re.match(r"(fam(ilie|ily|ille)?|eheleute)\b\.? \w", last, re.IGNORECASE) or re.search(r"\d", first)
+    is_whole = re.match(r"(fam(ilie|ily|ille)?|eheleute|gem(einde)?|stadt|hausverw\w*)\b\.? \w", last, re.IGNORECASE)
+    is_whole = is_whole or re.search(r"[\d/]", first)
     if comma and first.strip() and not is_whole and not _NO_FIRST_NAME.match(first.strip()):
         said = f"{first.strip()} {last.strip()}"
     if said.isupper() or said.islower():

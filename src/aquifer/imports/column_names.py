@@ -263,6 +263,7 @@ LIKE = (
     ("street", r"\b(site|property|service|svc|job|premises?) street( (1|address))?$"),
     ("state", r"\b(site|property|service|svc|job|premises?) (state|province|region)$"),
     ("customer", r"\bname (last|first) (first|last)$|\blast name first( name)?$"),
+    ("note", r"hartebereich|\b(hardness|hard|water) (class|grade|range)\b"),
     ("note", r"\b(unit|asset|equip\w*|heater|wh) (id|tag|code)$"),
     ("first_name", r"\b(first|given)( name)?$|\b(forename|vorname|prenom|voornaam)$"),
     ("customer", r"^cust$|^(account|acct)( name)?$"),
@@ -343,7 +344,7 @@ LIKE = (
     ),
     (
         "location",
-        r"\b(loc(?!ality)|where|room|standort|ubicacion|emplacement|ubicazione|lage|wohnung|etage|geschoss|raum|aufstell\w*|einbauort|position|sited)|^wo$",
+        r"\b(loc(?!ality)|where|room|standort|ubicacion|emplacement|ubicazione|lage|wohnung|whg|etage|geschoss|raum|aufstell\w*|einbauort|position|sited)|^wo$",
     ),
     ("address", r"\b(loc|location|where|standort)\b"),
     (
@@ -353,7 +354,7 @@ LIKE = (
     ("kind", r"\b(asset|equip\w*|unit) desc"),
     ("kind", r"\b(heater|htr|unit|asset|system)\b|^what$|^(vent|flue)( type|ing)?$"),
     ("people", r"people|persons|personen|occup|household"),
-    ("well", r"\bwell|water (source|src|type|supply)|brunnen|^(water|wasser|eau|agua)$"),
+    ("well", r"\bwell|water (source|src|type|supply)|brunnen|^(water|wasser|eau|agua|h2o)$"),
     ("note", r"note|remark|comment|bemerk|notiz|memo|remarque|observa|opmerking|commentaire|anmerk|hinweis|\bnotas?\b"),
     ("hardness", r"\b(gpg|ppm|dh|fh|mmol)\b"),
     ("size", r"\b(gals?|gallons|l|ltr)\b"),

@@ -128,18 +128,18 @@ _SAID_BEHIND = re.compile(r"(.*\d.*?) ?(?:\((?!(?:x ?)?\d).*[^\W\d].*\)| [-\u201
 _WORDS_BEHIND = re.compile(
     r"(\d+(?:[.,]\d+)? ?(?:psi|bar|kpa|°? ?[cf]|gal(?:lons?)?|l|lit(?:er|re)s?|gpg|ppm)?)(?: ?[,+] ?|,? )"
     r"(?:w/o?(?= ?\w)|(?:no|not|with|without|low|high|sans|avec|ohne|mit|dm|short|tall|lowboy|wkly|weekly|cycle|"
-    r"measured|est|static|when|max|min)\b).*",
+    r"measured|est|static|when|max|min|heat pump)\b).*",
     re.IGNORECASE,
 )
 """A figure with words behind it that are no unit, and say how it comes to be so."""
 _WATTS = re.compile(r"(.+?) ?/ ?\d[\d.,]* ?k?w(?:atts?)?", re.IGNORECASE)
-_HEAT_INPUT = re.compile(r"\d[\d,.]*( ?k? ?(btuh?|mbh|kw)(/hr?)?|k)\.?( (ea|each))?")
+_HEAT_INPUT = re.compile(r"\d[\d,.]*( ?k? ?(btuh?|mbh|kw)(/hr?)?|k| ?gpm| ?l/min)\.?( (ea|each))?")
 _SETTING = re.compile(
     r"(stufe ?\d|stellung ?\d|[A-E]|hot|warm|low|med|medium|high|vacation|pilot)( ?\([A-E]\))?", re.IGNORECASE
 )
 """What is marked on a control that has no degrees."""
 _MIXED = re.compile(r"(\d{2,3}) ?(?:/|->|\u2192|to) ?\d{2,3}\b.*\bmix\w*.*", re.IGNORECASE)
-_AT_TIMES = re.compile(r"(\d{2,3}) ?/ ?(?:[^\W\d].*|\d{2,3} [^\W\d].*)(?<!mix)(?<!mixed)(?<!mixing)")
+_AT_TIMES = re.compile(r"(\d{2,3}) ?[/(] ?(?:\d ?x\b.*|[^\W\d].*|\d{2,3} [^\W\d].*)(?<!mix)(?<!mixed)(?<!mixing)")
 """As it is set, and as it is at times."""
 _MODE = re.compile(r"(?:hybrid|eco\w*|hp|wp|auto|vac\w*)\W+(?=\d{2,3}\b)", re.IGNORECASE)
 """How a heat pump runs, before its degrees."""

@@ -287,7 +287,7 @@ class _Heaters:
     def of_account(
         self, code: str, tasks: set[Task], says_tankless: bool, which: tuple[int, int]
     ) -> tuple[Heater | None, str]:
-        """The same of a customer's number, alone or before the name, where all of theirs stand in one place."""
+        """The same of a customer's number, alone or beside the name, where all of theirs stand in one place."""
         heaters = self._numbered(code)
         if len({heater.site_id for heater in heaters}) != 1:
             return None, ""
@@ -324,15 +324,21 @@ class _Heaters:
         return bool(self._told_together(text))
 
     def _numbered(self, code: str) -> list[Heater]:
-        number, _, rest = said.plainly(code).partition(" ")
-        if found := self._by_code.get(said.plainly(code)):
+        plain = said.plainly(code)
+        if found := self._by_code.get(plain):
             return found
-        words = {word for word in _words_of(rest) if len(word) >= _BEGINNING}
-        return [
-            heater
-            for heater in self._by_code.get(number.strip(".,:;-#()"), [])
-            if any(name.startswith(word) for word in words for name in self._names[heater.site_id])
-        ]
+        first, _, behind = plain.partition(" ")
+        before, _, last = plain.rpartition(" ")
+        for number, rest in ((first, behind), (last, before)):
+            words = {word for word in _words_of(rest) if len(word) >= _BEGINNING}
+            found = [
+                heater
+                for heater in self._by_code.get(number.strip(".,:;-#()"), [])
+                if any(name.startswith(word) for word in words for name in self._names[heater.site_id])
+            ]
+            if found:
+                return found
+        return []
 
     def houses_of(self, name: str) -> int:
         """How many places there are of somebody of this name."""

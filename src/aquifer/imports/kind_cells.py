@@ -62,6 +62,10 @@ def _read_kind(entry: Entry, name: str, match: Matched, text: str, how: How) -> 
 
 def _each_heater(text: str) -> list[str]:
     """What a cell says of each of several heaters, each with its own kind and size; else the cell as it is."""
+    placed = re.split(r"(?<=\))\s*(?:[,;+&]|\band\b|\bund\b)\s*", text)
+    if len(placed) > 1 and all(part.endswith(")") and heater_said.kind(part) for part in placed):
+        # "gas (sanctuary), electric (kitchen)"
+        return placed
     for between in (r"\s*[;\n]\s*", r"\s+/\s+", r"\s*(?:\+|&|\band\b|\bund\b)\s*", r"\s*,\s*"):
         parts = re.split(between, text)
         if len(parts) > 1 and all(heater_said.kind(part) and _has_size(part) for part in parts):
@@ -96,7 +100,8 @@ _DONE_BESIDE = tuple(
 """What is said with the kind of when something was done, and what of."""
 _MANY = re.compile(
     r"^\(?([1-9])\)? ?(?:(?<=\)) ?(?=\d)|- ?(?=\d)|[x×@] ?(?=\d|[a-z])|(?=[a-z]+ \d{2,3}s\b)|"
-    r"(?<!\))(?= (?:boilers?|\w*speicher|ger[aä]te|heaters?|tanks?|units?|tankless|wall|water heaters?|ballons|cumulus|"
+    r"(?<!\))(?= (?:(?:[a-z]+-)?boilers?|\w*speicher|ger[aä]te|heaters?|tanks?|units?|tankless|wall|water heaters?|"
+    r"ballons|cumulus|"
     r"[a-z]+ (?:tanks|heaters|units|boilers))\b))|"
     r"^([1-9]\d) (?=(?:cumulus|ballons|boilers|tanks|heaters|units|speicher|water heaters|chauffe-eau)\b)|"
     r"^([1-9]) ?(?:no|off|stk|st(?:ü|ue?)ck)\b\.? ?(?=\d|[a-z])|\bx ?([2-9])(?= ?\()|"

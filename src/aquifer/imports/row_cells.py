@@ -41,6 +41,10 @@ def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
     elif column == "customer":
         _read_customer(entry, name, text)
     elif column == "address":
+        if house := _HOUSE_IS.search(text):
+            # Letters go to a box.
+            entry.notes.append(f"{name}: {text}")
+            text = house[1]
         there, _, room = text.partition(";")
         if room and said.address(there).postcode:
             # Behind the town stands where in the house.
@@ -101,6 +105,11 @@ def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
             text = " ".join(part for part in parts[:2] if not said.is_unknown(part))
         if not said.is_unknown(text):
             cells["maker"], _, cells["model"] = (part.strip() for part in _make(text).partition(" "))
+    elif column == "serial" and not said.is_unknown(text) and (dated := _DATED.fullmatch(text)):
+        # A number tells when it was made, and beside it or for it somebody wrote that out.
+        if dated["number"]:
+            cells["serial"] = dated["number"]
+        entry.cells.setdefault("installed", day_said.day(dated["made"], how.today, how.day_first))
     elif column == "account" and said.is_gone(text):
         cells["gone"] = f"{name}: {text}"
         entry.notes.append(f"{name}: {text}")
@@ -169,7 +178,7 @@ def _latest(text: str, how: How) -> day_said.When:
 
 
 _DAY_OF_IT = re.compile(r"\d{1,2} ?[/.-] ?\d{1,2}\.?(?![\d/.-])")
-_NOT_THEN = {"no-show", "n/s", "ns", "n", "nein", "x-ed", "0"}
+_NOT_THEN = {"n.a.", "n.a", "no-show", "n/s", "ns", "n", "nein", "x-ed", "0"}
 _MISSED = re.compile(r"\b(miss(ed)?|skip\w*|not|no|none|declin\w*|cancel\w*|due|next)\b")
 """Said of a service that was not done."""
 _MISSED_THEN = re.compile(r"(miss(ed)?|skip(ped)?|declin\w*|cancel\w*|refused)( in)? ?('?\d\d|\d{4})?")
@@ -247,6 +256,10 @@ _OUT_OF_CARE = re.compile(
     r"\b(retired|removed|disposed|inactive|scrapped|decommissioned|spare|in storage|out of service|demolished|former|"
     r"ausgebaut|stillgelegt|entsorgt)\b|^(no|n|i|inact)$"
 )
+_DATED = re.compile(
+    r"(?:(?P<number>\S*\d\S*) )?\(?(?P<made>(?:[^\W\d]{3,9}\.? |(?:0?[1-9]|1[0-2])/)?(?:19[5-9]|20[0-4])\d)\??\)?"
+)
+_HOUSE_IS = re.compile(r"\((?:house|home|site|heater|wh)(?: is)?(?: at)?:? (\d.*?)\)?$", re.IGNORECASE)
 _OF_BEFORE = re.compile(r"(old|former|ehem(als|alig)?|alt)\b\.? ?[:-] ?\w")
 """How the name of a customer begins who was one."""
 _OF_WEEKS = re.compile(r"\b(wk|week|kw)\W?(of )?(yr|year|jahr)")

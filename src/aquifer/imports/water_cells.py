@@ -31,6 +31,9 @@ def read_supply(entry: Entry, name: str, text: str, how: How) -> None:
     if harder := _HARDNESS.search(plain) or re.fullmatch(r"[2-9]|\d\d+", plain):
         with contextlib.suppress(BadCell):
             read_figure(entry, name, Matched("hardness"), harder[0], how)
+    if re.search(r"\b(iron|eisen|sulf\w*|mangan\w*|fe|h2s)\b", plain):
+        # What else is in it.
+        entry.notes.append(f"{name}: {text}")
     is_mains = re.search(r"\b(city|mains|muni|municipal|town|public)\b", plain)
     if re.search(r"\b(well|brunnen)\b", plain) or is_mains:
         cells["well"] = not is_mains or bool(re.search(r"\b(well|brunnen)\b", plain))
@@ -39,7 +42,8 @@ def read_supply(entry: Entry, name: str, text: str, how: How) -> None:
 
 
 _HARDNESS = re.compile(
-    r"\d+(?:[.,]\d+)? ?(?:(?:gr?|gpg|grains?|ppm|mg/l|°?dh|°?fh)\b|°)|(?<=hart )\d+|(?<=hard )\d+|(?<=weich )\d+"
+    r"\d+(?:[.,]\d+)? ?(?:(?:gr?|gpg|grains?|ppm|mg/l|°?dh|°?fh)\b|°)|(?<=hart )\d+|"
+    r"(?<=well )\d+|(?<=hard )\d+|(?<=weich )\d+"
 )
 _GRADE = re.compile(
     r"(very |sehr |tres )?(hard|soft|medium|moderate|hart|weich|mittel(hart)?|dure|douce|moyenne?)( water)?"
