@@ -127,7 +127,7 @@ def test_a_cylinder_is_a_tank_and_a_flat_stands_in_its_street(people):
 
 def test_what_has_a_size_and_no_kind_is_a_tank(people):
     run, told = read(people, "Name,Address,Type,Gal\nAsh,1 Mill Ln,tankless,\nElm,2 Mill Ln,?,40\nOak,3 Mill Ln,?,\n")
-    assert told[3]["heater"].startswith("kind not known")
+    assert told[3]["heater"].startswith("kind not known") and told[3]["note"] == "Type: ?"
     brought_in(run)
     assert heaters("kind", "capacity_l") == [("gas_tankless", None), ("gas_tank", 151.416), ("gas_tankless", None)]
 

@@ -116,3 +116,33 @@ def test_two_people_are_no_first_name(text, name):
 )
 def test_what_was_not_possible_was_not_done(text):
     assert not [one for one in findings(text) if one["task"] == "flush"]
+
+
+STANDORT = """Standort;Ansprechpartner;Objekt;Gerät 1;Gerät 1 Inhalt;Gerät 1 Bj;Gerät 2;Gerät 2 Inhalt;Gerät 2 Bj;°dH;\
+Enth.;letzter Service;Befund;nächster
+Kirchstr. 5, 00951 Tannau;Pfr. Adler 0000-5501;Pfarrhaus;Gasspeicher;190;2014;UT-Boiler;5;2020;18;nein;\
+03/2026;Anode 50%, SV ok, ca. 1 Eimer;03/2027
+Am Bach 1, 00951 Tannau;Fr. Ulm (Kita) 0000-5502;Kita Bachstelze;E-Speicher mit Verbrühschutz;120;12;\
+DLE 18kW;;19;18;ja, auf 8;01/2026;E: Anode neu; DLE: Sieb ger.;01/2027
+Waldweg 77;Hr. Oster;Jagdhaus;Boiler holzbefeuert + E-Patrone;80;ca. 1985;;;;Brunnen, 5;;nie;;nach Absprache
+Tannauer Str. 12, 00952 Hof;WG Hof eG 0000-5504 / 0000-5514;MFH 6 WE;zentral: 2 x 300 l indirekt;600;\
+2018;;;;18;ja;11/2025;je 2 kg, Anoden i.O.;11/2026
+"""
+
+
+def test_where_it_stands_is_the_address_and_the_object_whose_it_is(people):
+    run, told = read(people, STANDORT)
+    assert (columns(run)["Standort"], columns(run)["Objekt"]) == ("address", "customer") and not unread(told)
+    brought_in(run)
+    assert heaters("site__customer__name", "site__street", "site__town", "kind")[:2] == [
+        ("Pfarrhaus", "Kirchstr. 5", "Tannau", "gas_tank"), ("Pfarrhaus", "Kirchstr. 5", "Tannau", "electric_tank"),
+    ]  # fmt: skip
+
+
+@pytest.mark.parametrize(("text", "street", "town"), [
+    ("Dock C, 1 Marina Way", "Dock C, 1 Marina Way", ""), ("1 Marina Way, Tidewell", "1 Marina Way", "Tidewell"),
+    ("St. Brede's Rectory, 3 Chapel Ct, Bramble 00081", "St. Brede's Rectory, 3 Chapel Ct", "Bramble"),
+])  # fmt: skip
+def test_a_street_with_its_number_is_no_town(text, street, town):
+    found = said.address(text)
+    assert (found.street, found.town) == (street, town)

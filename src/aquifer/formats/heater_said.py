@@ -35,7 +35,7 @@ _GLUED_E = re.compile(
     r"wandspeicher|wandboiler|\w*(?:boiler|speicher)[ ,-]+e\b|"
     r"zweikreis|2-kreis|\bclose-?in\b|resisten[cz]|heizstab|untertisch|ubertisch|"
     r"\bunvented\b.*\bdirect\b|\bvented\b.*\bimm\b|"
-    r"\but-?(?:speicher|gerat)|"
+    r"\but-?(?:speicher|gerat|boiler)|"
     r"steatite|blindee?\b|\bcumulus\b"
 )
 _GLUED_GAS = re.compile(r"^g$|\b(g|ng|lp) ?-?\d\d\d?\b")

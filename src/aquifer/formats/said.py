@@ -308,7 +308,8 @@ def address(text: str) -> Address:
         street, town = town, ""
     if not postcode and (found := re.match(r"(\d{4,5})\s+(.+)", town)):
         postcode, town = found[1], found[2]
-    if _STREET_ALONE.fullmatch(town) and not _HAS_STREET.search(street):
+    in_a_street = _STREET_ALONE.fullmatch(town) and not _HAS_STREET.search(street)
+    if in_a_street or re.match(r"\d{1,4}[a-z]? [^\W\d]", town, re.IGNORECASE):
         # A house with a name, and the street that it stands in.
         street, town = f"{street}, {town}", ""
     return Address(street[:200], town[:120], state, postcode)

@@ -182,14 +182,8 @@ def of_list(table: Table, header: list[str], lines: list[list[str]], how: How) -
 def _add_whom_and_where(table: Table, lines: list[list[str]], found: list[Column | None], understood: set[int]) -> None:
     """Where no name says who it is or where, the first column of an unknown name does that has such cells: without
     either no row comes in. Parameters: understood, the columns whose names say something."""
+    _take_places_for_addresses(table, lines, found)
     there = {column.name for column in found if column}
-    if not there & {"address", "street"}:
-        for at, column in enumerate(found):
-            told = [cell for line in lines[:LOOKED_AT] if at < len(line) and (cell := line[at].strip())]
-            with_towns = sum(bool(_WITH_A_TOWN.search(cell)) for cell in told)
-            if column and column.name == "location" and with_towns > MOSTLY * len(told):
-                found[at] = named(table, "address")
-                there |= {"address"}
     for wanted, names in (("address", {"address", "street"}), ("customer", {"customer", "company"})):
         if there & names:
             continue
@@ -199,6 +193,26 @@ def _add_whom_and_where(table: Table, lines: list[list[str]], found: list[Column
             if at not in understood and looks > MOSTLY * len(told) and 2 * len({*told}) > len(told):
                 found[at] = named(table, wanted)
                 break
+
+
+def _take_places_for_addresses(table: Table, lines: list[list[str]], found: list[Column | None]) -> None:
+    """Where a heater stands is the address of its house, where most of such cells have a town with its postcode; what
+    was taken for the address has none, and says whose the house is."""
+    places = {column.name: at for at, column in enumerate(found) if column}
+    at, before = places.get("location"), places.get("address")
+    if at is None or "street" in places or _with_towns(lines, at) <= MOSTLY:
+        return
+    if before is not None and _with_towns(lines, before) > FITS:
+        return
+    found[at] = named(table, "address")
+    if before is not None:
+        found[before] = named(table, "location" if "customer" in places else "customer")
+
+
+def _with_towns(lines: list[list[str]], at: int) -> float:
+    """Share of the cells of a column that have a town with its postcode."""
+    told = [cell for line in lines[:LOOKED_AT] if at < len(line) and (cell := line[at].strip())]
+    return sum(bool(_WITH_A_TOWN.search(cell)) for cell in told) / max(len(told), 1)
 
 
 _WITH_A_TOWN = re.compile(r",\s*\d{4,5} [^\W\d]|[^\W\d], [A-Z]{2} \d{5}")

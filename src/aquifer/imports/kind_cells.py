@@ -53,7 +53,10 @@ def _read_kind(entry: Entry, name: str, match: Matched, text: str, how: How) -> 
     means = match.words.get(said.plainly(text), "")
     guess = heater_said.kind(heater_said.of_fuel(name, text))
     if means == UNKNOWN or (not means and guess is None):
+        noted = len(entry.notes)
         _read_beside_kind(entry, name, text, how)
+        if len(entry.notes) == noted:
+            entry.notes.append(f"{name}: {text}")
         return
     kind = entry.cells["kind"] = HeaterKind(means) if means else guess.kind  # type: ignore[union-attr]
     entry.cells["vent"] = guess.vent if guess and guess.kind == kind else ""
