@@ -125,6 +125,14 @@ def test_a_cylinder_is_a_tank_and_a_flat_stands_in_its_street(people):
     assert list(valves.values_list("heater__site__street", "fitted_on__year")) == [("Tern House, Cliff Lane", 2025)]
 
 
+def test_last_is_whoever_or_whenever_it_is(people):
+    of_days = "Homeowner,Address,Type,Last\nHollis Farrow,1 Mill Ln,gas,Jul '21\nBram Brill,2 Mill Ln,gas,Sep '18\n"
+    run, _ = read(people, of_days)
+    assert (columns(run)["Homeowner"], columns(run)["Last"]) == ("customer", "last_flush")
+    run, _ = read(people, "Last,First,Address,Type\nFarrow,Hollis,1 Mill Ln,gas\nBrill,Bram,2 Mill Ln,gas\n")
+    assert (columns(run)["Last"], columns(run)["First"]) == ("customer", "first_name")
+
+
 def test_what_has_a_size_and_no_kind_is_a_tank(people):
     run, told = read(people, "Name,Address,Type,Gal\nAsh,1 Mill Ln,tankless,\nElm,2 Mill Ln,?,40\nOak,3 Mill Ln,?,\n")
     assert told[3]["heater"].startswith("kind not known") and told[3]["note"] == "Type: ?"

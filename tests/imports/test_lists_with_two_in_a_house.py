@@ -146,3 +146,42 @@ def test_where_it_stands_is_the_address_and_the_object_whose_it_is(people):
 def test_a_street_with_its_number_is_no_town(text, street, town):
     found = said.address(text)
     assert (found.street, found.town) == (street, town)
+
+
+PINION = """PINION WATER HEATER CARE ~ CUSTOMERS,,,,,,,,,,,,,,,,,,,
+No.,Name,Where,Tel,Cell,Mail,Heater,Gal,Brand,Ser.,In since,Deg,PSI,XT,Soft,Grains,Source,Flushed,Rod,Notes
+1,"Tull, Brenna","77 Pinion St, Pinion 00091",555.555.0801 (h),ask daughter 555-555-0802,\
+brenna@example.com,G-50 atm,fifty,Hartwell,HW-2231,Spring 2012,120-125,75ish,yes 2g,yes-salt,15-20,\
+city/well,Fall '23,MG '21,
+2,Orrin Vale,"79 Pinion St, Pinion 00091",n/p,,,NG,50 US gal,Marran,,c. 2010,Hot,80+,none vis.,bypassed,\
+15gr,city,never!!,seized,DNS - threatening dog
+3,"VALE, ORRIN (cabin)","Rt 7, Upper Pinion 00092",same,same,,LP,(2) 40,,,10 y.o.,140 (scald guard),hi,\
+n,n,257mg/l,shared well,every fall,alum/zinc,well pump cycles
+4,Dove & Dove CPAs,"12 Court Sq #3, Pinion",(555) 555-0804,,office@example.com,E,40x2,Thornfell,\
+SN unreadable,2012/13,C,5 bar,y,rental,mod,cistern,10/24 & 10/25,2 rods,after 5
+5,Ike Sandoval-Reyes,"14 Court Sq., Pinion",555 555 0805 txt,,,TL,n/a,Marran MX,22-0098,'21,one-twenty,,\
+,Y (Kinetic),20,,desc 11/24,-,
+6,Mrs. P. Nettle,"PO Box 9, 3 Nettle Ln, Pinion",555-555-0806,,,,40?,?,,older than dirt,,,bad,,,,\
+not since '19,gone '22 -> new alum,
+7,"Quince, Abel",16 Court Sq.,5555550807,,,HPWH,80,Brunn,,6/25 (swapped),ECO 125,62 w/PRV,Y-55psi,N,20,\
+city,n/a new,orig,heater swapped 6/25
+8,Pinion Laundry,18 Court Sq.,555-555-0808,,,gas 199k x2,100/100,Hartwell,A/B,2019;2022,160,60,"yes,\
+ 2x",duplex,20 raw 0 soft,city,qtrly,mag yrly,moved 2024 to 20 Court
+"""
+
+
+def test_a_list_in_its_own_words_is_told_by_them(people):
+    run, told = read(people, PINION)
+    assert (columns(run)["In since"], columns(run)["Deg"]) == ("installed", "setpoint")
+    assert [told[row]["put in"] for row in range(3, 11)] == [
+        "about 2012", "about 2010", "about 2016", "about 2012", "about 2021", "not known", "2025-06-15", "about 2019",
+    ]  # fmt: skip
+    assert [told[row].get("water") for row in range(3, 11)] == [
+        "softened", None, "from a well", "softened", "softened", None, None, "softened",
+    ]  # fmt: skip
+    assert [told[row].get("set at") for row in (3, 4, 5, 9, 10)] == ["123 °F", "Hot", "140 °F", "125 °F", "160 °F"]
+    assert told[3]["heater"] == "gas tank 50 gal" and told[8]["heater"].endswith("40 gal")
+    assert told[8]["expansion tank"] == "there is one" and told[10]["hardness"] == "20.0 gpg"
+    assert told[10]["last flush"] == "2026" and "Source: city/well" in told[3]["note"]
+    brought_in(run)
+    assert heaters("installed_on__year", "serial")[-2:] == [(2019, "A"), (2022, "B")]

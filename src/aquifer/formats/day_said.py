@@ -213,6 +213,9 @@ def _span(said: str, today: datetime.date, day_first: bool) -> tuple[datetime.da
         return _one(year, b if first_is_day else a, a if first_is_day else b, said)
     if found := re.fullmatch(r"(\d{1,2})\s*[./-]\s*(\d{4})", said):
         return _month(int(found[2]), int(found[1]), said)
+    if (found := re.fullmatch(r"(\d{4})/(\d\d)", said)) and int(found[2]) > 12 and int(found[2]) > int(found[1]) % 100:
+        # 2012/13 is one of two years.
+        said = f"{found[1]}-{found[1][:2]}{found[2]}"
     if found := re.fullmatch(r"(\d{4})\s*[./-]\s*(\d{1,2})", said):
         return _month(int(found[1]), int(found[2]), said)
     if found := _WEEK.fullmatch(said):

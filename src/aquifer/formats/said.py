@@ -101,7 +101,7 @@ def amount(text: str, kind: Quantity, unit: str, low: float, high: float) -> Amo
     Raises: BadCell for what is no figure, has another unit or cannot be so."""
     if is_unknown(text):
         return None
-    said = re.sub(r"\s+", " ", text.replace("\u00b0", "°").strip().lower()).rstrip("+!").strip()
+    said = re.sub(r"\s+", " ", text.replace("\u00b0", "°").strip().lower()).rstrip("+!?").strip()
     for part, decimal in _PARTS_OF_ONE:
         said = re.sub(rf"(?<=\d) ?{part}", decimal, said)
     said = re.sub(r"(?<=[\da-z]) ?\b(ea|each|apiece|je|jeweils|chacun)\.?$", "", said)
@@ -245,7 +245,7 @@ def phones(text: str) -> list[str]:
 
 def phone(text: str) -> tuple[str, str]:
     """A telephone number as it is shown, and what else was written beside it. Raises: BadCell for what has none."""
-    if is_unknown(text) or plainly(text) in {*NEVER, "no phone", "no tel"}:
+    if is_unknown(text) or plainly(text) in {*NEVER, "no phone", "no tel", "n/p"}:
         return "", ""
     found = _PHONE.search(text)
     digits = re.sub(r"\D", "", found[0]) if found else ""

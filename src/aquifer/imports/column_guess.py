@@ -4,13 +4,14 @@ Names are told by those that other people use, by what they are like, and by wha
 says one thing over cells that say another is not believed where something else fits both.
 """
 
+import contextlib
 import re
 import statistics
 from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 
 from aquifer.core.units import WRITTEN, Quantity, Unit
-from aquifer.formats import heater_said
+from aquifer.formats import day_said, heater_said
 from aquifer.formats.cells import BadCell, Column
 from aquifer.formats.said import is_unknown, plainly, unit_behind
 from aquifer.formats.sheet import Matched
@@ -303,7 +304,10 @@ def _by_its_name(table: Table, header: list[str], at: int, name: str) -> Iterato
 
 
 _OF_A_HOUSE = re.compile(r"^(st|street|house|hse|haus)( name)?[./ ]*-? ?(#|no\b|nr\b|num)")
-_STREETS = re.compile(r"^(street|strasse|str|addr(ess)? ?1?|adresse|calle|rue|straat)\b")
+_STREETS = re.compile(
+    r"^((site|property|service|svc|job|premises?) )?"
+    r"(street|strasse|str|addr(ess)? ?1?|adresse|calle|rue|straat)\b"
+)
 """Names of a house's number, and of the street that it stands beside."""
 _OF_AN_ADDRESS = r"addr|adress|anschrift|street|strasse|\b(city|town|zip|state|post ?code)\b"
 """Names of an address and of its parts."""
@@ -381,6 +385,9 @@ def _share(table: Table, column: str, name: str, told: list[str], how: How) -> f
     if column == "kind":
         sure = sum(heater_said.kind(cell) is not None or heater_said.is_kind_alone(cell) for cell in told)
         return max(sure, 0.4 * sum(bool(re.search(r"[^\W\d]", cell)) for cell in told)) / len(told)
+    if column == "customer":
+        # "Last" may be a name, and a visit: "Jul '21" is nobody.
+        told = ["" if _is_day(cell, how) else cell for cell in told]
     if like := _LOOKS.get(column):
         return sum(bool(like.search(cell)) for cell in told) / len(told)
     if column not in _READ:
@@ -388,6 +395,14 @@ def _share(table: Table, column: str, name: str, told: list[str], how: How) -> f
     one = named(table, column)
     match = Matched(column, written(one, name, how.units) if one else "")
     return sum(_reads(match, name, cell, how) for cell in told) / len(told)
+
+
+def _is_day(cell: str, how: How) -> bool:
+    if not re.search(r"\d", cell):
+        return False
+    with contextlib.suppress(BadCell):
+        return day_said.day(cell, how.today, how.day_first).on is not None
+    return False
 
 
 def _reads(match: Matched, name: str, cell: str, how: How) -> bool:

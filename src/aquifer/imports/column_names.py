@@ -329,8 +329,16 @@ LIKE = (
     ("hardness", r"\b(wtr|water|h2o) (hd|hrd)\b|\bgr gal\b|\bhard|grain|harte|durete|durezz?a|hardheid|\bkalk\b"),
     ("pressure", r"\b(incoming|inlet|mains|static|house|wtr|water) pr(ess)?\b"),
     ("pressure", r"\b(psi|prv|bar|kpa|presion|static)\b|\bpress|druck"),
-    ("setpoint", r"\b(temp|set(point| at)?|t?stat|thermostat)\b|temperatu|consigne|\w*temp$|\bsoll\b|\bset ?point"),
-    ("installed", r"instal|\binst\b|\bput in|in service|\b(year|yr|age|built|annee|ano|anno|old)\b"),
+    (
+        "setpoint",
+        r"^deg(rees)?( f| c)?$|"
+        r"\b(temp|set(point| at)?|t?stat|thermostat)\b|temperatu|consigne|\w*temp$|\bsoll\b|\bset ?point",
+    ),
+    (
+        "installed",
+        r"^(in|in use|there|here) since$|^(in betrieb )?seit$|"
+        r"instal|\binst\b|\bput in|in service|\b(year|yr|age|built|annee|ano|anno|old)\b",
+    ),
     ("installed", r"\bcommissioned\b|\bcomm(issioning)? date\b|baujahr|bouwjaar|einbau|inbetrieb|\bfitted\b|\bmade\b"),
     ("installed", r"\b(alter|leeftijd|edad)\b|mise en service|\bpose\b|eingebaut|geplaatst|plaatsing|messa in"),
     (

@@ -147,7 +147,9 @@ _SOFT_TO = re.compile(r"soft(ened)?( to)?[ :=-]*[0-3]([.,]\d)?( ?(gpg|gr|grains?
 _WELL = re.compile(r"\b(well|brunnen|bore|pozzo|pozo|puits|forage)\b", re.IGNORECASE)
 _MAINS = {"city", "mains", "municipal", "muni", "town"}
 _SOFTENER_BESIDE = re.compile(r"\b(w/|with|has) ?(a )?soft(e?ner)?\b", re.IGNORECASE)
-_SOFTENED_TO = re.compile(r"(.*\d.*?)(?: raw)? ?(?:->|=>|\u2192|/) ?\d+(?:[.,]\d+)?\b.*\b(?:soft|enth|adouc).*", re.I)
+_SOFTENED_TO = re.compile(
+    r"(.*\d.*?)(?: raw,?|(?: raw)? ?(?:->|=>|\u2192|/)) ?\d+(?:[.,]\d+)?\b.*\b(?:soft|enth|adouc).*", re.I
+)
 _SOFT_ALONE = re.compile(
     r"\d+([.,]\d+)? ?(gpg|gr|ppm|mg/l)? ?\(?soft(ened)?\)?|softened(\W+\d+([.,]\d+)?)?|\(?w/ ?soft(ener)?\)?|"
     r"(weich )?\(?enth(art\w*)?\.?\)?|(douce )?\(?adouci\w*\)?|descalcificad\w*|ablandad\w*|ontharder"

@@ -114,7 +114,8 @@ _MANY = re.compile(
 """How many heaters of a kind there are: "2 - 100 gal gas", "tankless x 3"."""
 _FUEL = r"(?:ng|lp|gas|propane|e|el|elec|electric|hp|hpwh|hybrid)\b"
 _SIZE_AT_FUEL = re.compile(
-    rf"\b(\d{{2,3}})[ -]?(?={_FUEL})|\b{_FUEL}[ -](\d{{2,3}})(?!\d| ?k)|\b(?:g|ng|lp|e|hp)(\d{{2,3}})\b", re.IGNORECASE
+    rf"\b(\d{{2,3}})[ -]?(?={_FUEL})|\b{_FUEL}[ -](\d{{2,3}})(?!\d| ?k)|\b(?:g|ng|lp|e|hp)-?(\d{{2,3}})\b",
+    re.IGNORECASE,
 )
 _LITRES_AT_TANK = re.compile(r"(?:boiler|speicher)[ -](\d{2,4})\b(?! ?k?w)(?<!19\d\d)(?<!20\d\d)", re.IGNORECASE)
 """Where tanks are called so, they are told in litres."""

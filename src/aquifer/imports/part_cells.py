@@ -68,6 +68,10 @@ def _read_vessel(entry: Entry, name: str, match: Matched, text: str, how: How) -
         # What it is filled to, and not how large it is.
         entry.cells["expansion_tank"] = True
         entry.notes.append(f"{name}: {text}")
+    elif _FAILED.match(said.plainly(text)):
+        # There is one, however it is.
+        entry.cells["expansion_tank"] = True
+        entry.notes.append(f"{name}: {text}")
     else:
         _read_expansion_tank(entry.cells, text, match.written or "l")
 
@@ -104,6 +108,7 @@ _HOW_MUCH = re.compile(
     r"\d{1,3} ?%|(half|\d/\d|\d{1,3} ?%) ?(gone|left|used|eaten|good|ok|remain\w*|verbr\w*\.?|weg|ubrig|rest|usee?)"
 )
 _OF_A_PRESSURE = re.compile(r"\b(psi|bar|kpa|pressure|vordruck)\b")
+_FAILED = re.compile(r"(bad|dead|failed|waterlogged|full|defekt|hs)\b")
 _OTHER_VALVE = re.compile(r"^(?!.*\b(?:t ?& ?p|tprv?|relief)\b).*\bprv\b")
 """Of the pressure, which is another than that of the tank."""
 _LOOKED_AT = re.compile(

@@ -283,7 +283,7 @@ _MARKS = {
 _MARK_AMONG = re.compile(r"[x\u2713\u2714]( ?[,+/&]? ?[a-z]{1,3}){1,3}|([a-z]{1,3} ?[,+/&]? ?){1,3}[x\u2713\u2714]")
 """A mark beside others, of which the list's title may say what they are."""
 _EVERY_YEAR = re.compile(
-    r"(monthly|quarterly|yearly|annual(ly)?|regular(ly)?|"
+    r"(monthly|quarterly|qtrly|semi-?ann\w*|yearly|annual(ly)?|regular(ly)?|"
     r"(every|each) (mo|month|qtr|quarter|yr|year|spring|summer|fall|autumn|winter)|"
     r"(1 ?x )?jahrl(ich)?|jedes jahr|cada ano|tous les ans|chaque annee)\.?( [a-z]{3,9}\.?)?"
 )

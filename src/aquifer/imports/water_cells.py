@@ -16,7 +16,12 @@ def read_softener(entry: Entry, name: str, text: str) -> None:
         entry.cells["softener"] = False
         entry.notes.append(f"{name}: {text}")
     else:
-        entry.cells["softener"] = said.yes(text)
+        is_one = re.search(
+            r"\b(rental|rented|duplex|twin|simplex|metered|salt|works|working|demand)\b", said.plainly(text)
+        )
+        entry.cells["softener"] = True if is_one else said.yes(text)
+        if is_one:
+            entry.notes.append(f"{name}: {text}")
 
 
 def read_supply(entry: Entry, name: str, text: str, how: How) -> None:
@@ -35,8 +40,12 @@ def read_supply(entry: Entry, name: str, text: str, how: How) -> None:
         # What else is in it.
         entry.notes.append(f"{name}: {text}")
     is_mains = re.search(r"\b(city|mains|muni|municipal|town|public)\b", plain)
-    if re.search(r"\b(well|brunnen)\b", plain) or is_mains:
-        cells["well"] = not is_mains or bool(re.search(r"\b(well|brunnen)\b", plain))
+    is_well = re.search(r"\b(well|brunnen)\b", plain)
+    if is_well and is_mains:
+        # Which of the two the heater has nobody says.
+        entry.notes.append(f"{name}: {text}")
+    elif is_well or is_mains:
+        cells["well"] = bool(is_well)
     elif not cells.keys() & {"softener", "hardness"}:
         cells["well"] = said.yes(text)
 
