@@ -1,4 +1,7 @@
 import io
+from email.message import Message
+from http.client import IncompleteRead
+from urllib.error import HTTPError
 
 import numpy as np
 import pytest
@@ -94,3 +97,37 @@ def test_a_routing_server_is_asked_and_what_it_does_not_know_is_estimated(monkey
     ]
     assert router.way([a, b]) == [Point(-112.87, 44.11), Point(-112.8, 44.15)]
     assert (router.minutes([a, b, c]) == EstimatedTravelTimes().minutes([a, b, c])).all()
+
+
+def test_a_routing_server_that_hangs_is_not_waited_for_again_at_once(monkeypatch):
+    """The rounds ask for each zone: ten seconds a zone would be minutes a page."""
+    here, there = Point(-112.87, 44.11), Point(-112.80, 44.15)
+    asked, now = [], [1000.0]
+
+    def hangs(address, timeout):
+        asked.append(address)
+        raise TimeoutError
+
+    monkeypatch.setattr(service, "urlopen", hangs)
+    monkeypatch.setattr(service, "monotonic", lambda: now[0])
+    estimated = EstimatedTravelTimes().minutes([here, there])
+    for address in ("http://127.0.0.1:5001", "http://127.0.0.1:5001", "http://127.0.0.1:5002"):
+        assert (RouterTravelTimes(address).minutes([here, there]) == estimated).all()
+    assert len(asked) == 2, "each server once"
+    now[0] += service.ASK_AGAIN_SECONDS
+    RouterTravelTimes("http://127.0.0.1:5001").minutes([here, there])
+    assert len(asked) == 3
+
+
+@pytest.mark.parametrize("fault", [HTTPError("", 400, "too big", Message(), None), IncompleteRead(b"")])
+def test_an_answer_that_is_no_good_keeps_nobody_from_asking_the_next(monkeypatch, fault):
+    asked = []
+
+    def refuses(address, timeout):
+        asked.append(address)
+        raise fault
+
+    monkeypatch.setattr(service, "urlopen", refuses)
+    for _ in range(2):
+        RouterTravelTimes("http://127.0.0.1:5003").minutes([Point(-112.87, 44.11), Point(-112.80, 44.15)])
+    assert len(asked) == 2

@@ -68,6 +68,7 @@ def weeks(first: datetime.date, count: int, today: datetime.date) -> list[LoadWe
     week's they are planned to the minute, with nothing left free for what nobody foresees."""
     start = week_of(first)
     last = start + datetime.timedelta(days=7 * count - 1)
+    this_week = week_of(today)
     who = crew.members()
     whole: dict[datetime.date, float] = defaultdict(float)
     plannable: dict[datetime.date, float] = defaultdict(float)
@@ -86,7 +87,7 @@ def weeks(first: datetime.date, count: int, today: datetime.date) -> list[LoadWe
         week = start + datetime.timedelta(days=7 * number)
         all_of_it = [appointment for appointment in rows if appointment.week == week]
         days = [week + datetime.timedelta(days=n) for n in range(7)]
-        has_begun = week == week_of(today)
+        has_begun = week == this_week
         own = [one for one in all_of_it if not (has_begun and one.standing == AppointmentStatus.DONE)]
         load_weeks.append(
             {

@@ -4,7 +4,10 @@ import json
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
+from http.client import HTTPException
+from time import monotonic
 from typing import Any, Protocol
+from urllib.error import HTTPError
 from urllib.request import urlopen
 
 import numpy as np
@@ -80,10 +83,16 @@ class RouterTravelTimes(EstimatedTravelTimes):
         """The server's answer; None where it does not answer in time or as it should."""
         at = ";".join(f"{p.longitude:.6f},{p.latitude:.6f}" for p in points)
         address = f"{self._address}/{what}/v1/driving/{at}?{how}"
+        if monotonic() < _SILENT_UNTIL.get(self._address, 0.0):
+            return None
         try:
             with urlopen(address, timeout=ROUTER_SECONDS) as answer:  # noqa: S310 - the operator's own server
                 told = json.load(answer)
-        except (OSError, ValueError):
+        except (HTTPError, HTTPException, ValueError):
+            return None
+        except OSError:
+            # It is not there, or hangs: whoever asks for several zones does not wait for each.
+            _SILENT_UNTIL[self._address] = monotonic() + ASK_AGAIN_SECONDS
             return None
         return told if isinstance(told, dict) and told.get("code") == "Ok" else None
 
@@ -117,6 +126,10 @@ class SimulatedTravelTimes:
 MOST_TO_ROUTER = 100
 """Points that are asked for at once: what such servers take unless they are told otherwise."""
 ROUTER_SECONDS = 10.0
+ASK_AGAIN_SECONDS = 60.0
+"""After so long a server that did not answer is asked again; till then ways are estimated. Assumption."""
+_SILENT_UNTIL: dict[str, float] = {}
+"""By address of a routing server until when it is not asked, on this process's clock."""
 WIDEST_DEGREES = 3.0
 """Of the simulated roads: beyond it the network would not fit into memory. Some 300 km."""
 
