@@ -185,3 +185,21 @@ def test_a_list_in_its_own_words_is_told_by_them(people):
     assert told[10]["last flush"] == "2026" and "Source: city/well" in told[3]["note"]
     brought_in(run)
     assert heaters("installed_on__year", "serial")[-2:] == [(2019, "A"), (2022, "B")]
+
+
+@pytest.mark.parametrize(("text", "softened"), [
+    ("rental", True), ("Y (twin)", True), ("salt, metered", True), ("not working", False), ("out of salt", False),
+    ("no salt since 2024", False), ("yes - unplugged", False), ("bypassed", False), ("ja, defekt", False),
+])  # fmt: skip
+def test_a_softener_that_does_nothing_is_none(people, text, softened):
+    of_its_own = f'Name,Address,Type,Softener\nAsh,1 Mill Ln,gas,"{text}"\n'
+    assert (read(people, of_its_own)[1][2].get("water") == "softened") is softened
+    beside = f'Name,Address,Type,Water\nAsh,1 Mill Ln,gas,"18 gpg, softener {text}"\n'
+    assert (read(people, beside)[1][2].get("water") == "softened") is softened
+
+
+@pytest.mark.parametrize(("text", "flushed"), [
+    ("FL BOTH 75S", True), ("FL OK", True), ("FL 3: replaced thermostat", False), ("fl 2 heater leaking", False),
+])  # fmt: skip
+def test_a_floor_is_no_flush(text, flushed):
+    assert any(one["task"] == "flush" for one in findings(text)) is flushed

@@ -52,7 +52,7 @@ _THINGS = (
     ("pressure", r"\b(static|house|water|incoming) pressure|\bpressure \d|\d ?psi static|\bstatic \d"),
     (
         "flush",
-        r"\bflu?sh|^fl (?!oz)|\b(lt|med|hvy) sed\b|\bdrained\b|\bsediment\b|\bqts?\b|\bquarts?\b|\bbucket|"
+        r"\bflu?sh|^fl (?!oz|\d)|\b(lt|med|hvy) sed\b|\bdrained\b|\bsediment\b|\bqts?\b|\bquarts?\b|\bbucket|"
         r"\beimer\b|\bkubel\b|spulen|gespult|spulung|\bpurg|gespoeld|"
         r"vidange|rincage|speicher gereinigt|(kalk|schlamm) (entfernt|ausgeraumt|abgesaugt)|"
         r"(boiler|speicher|kessel)reinigung|entschlamm|"

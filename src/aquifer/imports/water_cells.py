@@ -12,16 +12,12 @@ from aquifer.imports.figure_cells import LONGEST_BESIDE, read_figure
 
 def read_softener(entry: Entry, name: str, text: str) -> None:
     """Keep whether there is a softener that works. Raises: BadCell."""
-    if re.search(r"\b(broken|out of order|off|bypass(ed)?|defekt|hs|hors service|en panne)\b", said.plainly(text)):
-        entry.cells["softener"] = False
+    plain = said.plainly(text)
+    if _OUT_OF_USE.search(plain) or _BUILD.search(plain):
+        entry.cells["softener"] = not _OUT_OF_USE.search(plain)
         entry.notes.append(f"{name}: {text}")
     else:
-        is_one = re.search(
-            r"\b(rental|rented|duplex|twin|simplex|metered|salt|works|working|demand)\b", said.plainly(text)
-        )
-        entry.cells["softener"] = True if is_one else said.yes(text)
-        if is_one:
-            entry.notes.append(f"{name}: {text}")
+        entry.cells["softener"] = said.yes(text)
 
 
 def read_supply(entry: Entry, name: str, text: str, how: How) -> None:
@@ -31,8 +27,12 @@ def read_supply(entry: Entry, name: str, text: str, how: How) -> None:
     if _GRADE.fullmatch(plain):
         entry.notes.append(f"{name}: {text}")
         return
-    if re.search(r"\bsoft(ened|ener)?\b", plain) and not re.search(r"\b(not?|un|without|w/o|kein\w*|sans)", plain):
-        cells.setdefault("softener", True)
+    if re.search(r"\bsoft(ened|ener)?\b", plain):
+        is_out = re.search(r"\b(not?|un|without|w/o|kein\w*|sans)", plain) or _OUT_OF_USE.search(plain)
+        if is_out:
+            entry.notes.append(f"{name}: {text}")
+        else:
+            cells.setdefault("softener", True)
     if harder := _HARDNESS.search(plain) or re.fullmatch(r"[2-9]|\d\d+", plain):
         with contextlib.suppress(BadCell):
             read_figure(entry, name, Matched("hardness"), harder[0], how)
@@ -50,6 +50,13 @@ def read_supply(entry: Entry, name: str, text: str, how: How) -> None:
         cells["well"] = said.yes(text)
 
 
+_OUT_OF_USE = re.compile(
+    r"\b(broken|out of order|off|bypass(ed)?|not (work|run|us|connect)\w*|unplugged|disconnected|"
+    r"(no|out of|needs) salt|salt (is )?(empty|out)|defekt|hs|hors service|en panne)\b"
+)
+"""Of a softener that is there and does nothing."""
+_BUILD = re.compile(r"\b(rental|rented|duplex|twin|simplex|metered|salt|works|working|demand)\b")
+"""Of one that is there: how it is built or kept."""
 _HARDNESS = re.compile(
     r"\d+(?:[.,]\d+)? ?(?:(?:gr?|gpg|grains?|ppm|mg/l|°?dh|°?fh)\b|°)|(?<=hart )\d+|"
     r"(?<=well )\d+|(?<=hard )\d+|(?<=weich )\d+"
