@@ -81,9 +81,11 @@ def test_a_book_knows_customers_by_number_and_name_in_one_cell(people):
     _, told = read(people, ITS_BOOK, "jobs")
     by_row = {row: detail.get("heater", detail.get("left out")) for row, detail in told.items()}
     assert by_row == {
-        2: "H-0001", 3: "'Nov 25' has no year", 4: "H-0010", 5: "H-0006", 6: "H-0003", 7: "H-0008", 8: "H-0002",
+        2: "H-0001", 3: "H-0010", 4: "H-0010", 5: "H-0006", 6: "H-0003 and H-0004 and H-0005", 7: "H-0008", 8: "H-0002",
         9: "H-0002", 10: "'2/30/24' is no day of the calendar", 11: "nobody was there, or nothing was done",
     }  # fmt: skip
+    assert told[3]["on"] == "2025-11-15", "a book that writes the year at its days"
+    assert told[6]["understood"].count("flush: heavy") == 2, "of C it says that it was not"
     # A number is nobody's where the name behind it is another's.
     _, told = read(people, "Date,Cust,Done\n3/14/26,10-441 Marlowe,flushed\n3/14/26,10-44 Marlowe,flushed\n", "jobs")
     assert {one["left out"] for one in told.values()} == {"no such customer at this address is on record"}

@@ -38,7 +38,7 @@ _THINGS = (
     ),
     (
         "valve",
-        r"\bt ?[&+/]? ?ps?\b|\btpr?v?\b|relief|\bsi?ve?\b|sicherheits(ventil|gruppe)|"
+        r"\bt ?[&+/]? ?ps?\b|\btpr?v?\b|\bptr(?:v|'?s)?\b|relief|\bsi?ve?\b|sicherheits(ventil|gruppe)|"
         r"inlaatcombinatie|groupe de securite|valv\w+ de (seg|alivio)|valvola di sic|\bsoupape",
     ),
     (
@@ -84,6 +84,8 @@ _NOT_DONE = re.compile(
     r"niet (vervangen|gedaan|getest|gespoeld)|pas (changee?|faite?|teste)|"
     r"(pas|sans|non) (de )?(detartr\w*|vidang\w*|rinc\w*|control\w*|entretien|fait\w*|chang\w*)|"
     r"ohne (spulung|entkalkung|wartung|reinigung)|sin (limpi\w*|descalci\w*|purga\w*)|"
+    r"(did not|didn'?t|does not|doesn'?t|would not|wouldn'?t) (want|let|allow|agree)\w*|"
+    r"(pas|plus) voul\w*|(ne veut|voulait) pas|wollte (nicht|keine?)|"
     r"no se (cambio|hizo|pudo)|"
     r"keine? (spulung|entkalkung|wartung|prufung)|abgelehnt|vorgeschlagen|empfohlen|bestellt|"
     r"never (tested|flushed|done|checked|replaced|lifted|pulled)|set up for|(came|here|going) to|not needed|"
@@ -121,7 +123,7 @@ _REMOVED = (
         r"(?<!till )(?<!until )(?<!til )(?<!ran )(?<!runs )(?<!then )\b(clear|clean)\b|nothing (came )?out|"
         r"\b(no|0|zero) (sediment|scale|sand)\b|sediment none\b|sauber|klar",
     ),
-    (Removed.TRACE, r"\btrace|hardly any|kaum|\ba bit\b|\blittle\b|\blight\b|cup\b|wenig"),
+    (Removed.TRACE, r"\btrace|hardly any|kaum|\bpeu de\b|\ba bit\b|\blittle\b|\blight\b|cup\b|wenig"),
     (
         Removed.MODERATE,
         r"\bqts?\b|\bquart|\bsome\b|\bmed\b|\bmoderate|\bsand\b|\bwhite\b|"
@@ -134,7 +136,7 @@ _GRADES = (
     (RodGrade.HALF, r"\bhalf\b|50 ?%|1/2|\bhalfte\b|\bhalb\b"),
     (
         RodGrade.GONE,
-        r"(gone )?to wire|bare wire|was (all )?wire|\bgone\b|eaten up|\bconsumed\b|verbraucht|\bweg\b|"
+        r"(gone )?to wire|bare wire|was (all )?wire|\bgone\b|eaten up|\bconsumed\b|verbraucht|\bweg\b|\bfinie?\b|"
         r"\b(gast|agot)ad[oa]\b|\busee\b",
     ),
     (RodGrade.WORN, r"\bworn\b|\bsome left"),
@@ -146,7 +148,7 @@ _LEFT = re.compile(
 )
 _NEW = (
     r"(?<!like )\bnew\b|\breplaced\b|\brepl(d|'d)\b|\brepl\.?$|\binstalled\b|\bswapped\b|\bchanged\b|\bput in\b|"
-    r"(?<!wie )\bneue?[rs]?\b|erneuert|ersetzt|getauscht|"
+    r"(?<!wie )\bneue?[rs]?\b|\bneu(?:fs?|ves?)\b|erneuert|ersetzt|getauscht|"
     r"vervangen|vernieuwd|\bchangee?\b|remplacee?|\bse cambio\b|\bcambiad[ao]\b|sostituit[ao]"
 )
 _WELL = r"\bok\b|\bgood\b|\bfine\b|\bworks\b|\bio\b|\bgut\b|gang(bar|ig)\b|schliesst dicht|gepruft"

@@ -16,6 +16,7 @@ from aquifer.customers.models import Site
 from aquifer.formats import day_said, said
 from aquifer.formats.cells import BadCell, Cell, Column, text_up_to
 from aquifer.formats.job_text import findings
+from aquifer.formats.of_each import of_each
 from aquifer.formats.sheet import Matched, Sheet, columns_at
 from aquifer.heaters.models import Heater
 from aquifer.imports import history, job_columns, statistics
@@ -30,7 +31,7 @@ from aquifer.visits.models import Finding, Visit
 _OF_TANKLESS = re.compile(r"tankless|on demand|durchlauf|\b(tl|tkls?|tnkls?|dle)\b", re.IGNORECASE)
 _NOT_THERE = re.compile(
     r"(?:^|; )(no show|no work|no access|not home|no one home|nobody home|resched\w*|(customer )?cancel\w*|"
-    r"nicht angetroffen)\b"
+    r"(est|estimate|quote)\.? only|absente?s?\b|avis de passage|nicht angetroffen|niemand da)\b"
 )
 _TANKS = {Task.FLUSH, Task.ANODE_INSPECTION, Task.ANODE_REPLACEMENT, Task.LOOK_OVER}
 _TANKLESS = {Task.DESCALE, Task.UPKEEP}
@@ -51,6 +52,7 @@ def plan(
     given, lines = matches or {}, list(sheet.lines)
     way = as_written(how(timezone.localdate()), columns_at(sheet.header, given), lines)
     heaters = _Heaters()
+    has_years = _has_years([at for at, name in columns_at(sheet.header, given).items() if name == "on"], lines)
     is_flush_said = any(match.column == "done" and job_columns.is_about(name, "flush") for name, match in given.items())
     planned = []
     first_of: dict[tuple[object, ...], tuple[int, dict[str, Cell]]] = {}
@@ -72,7 +74,7 @@ def plan(
             told["done"] = [text for text in told.get("done", []) if text not in left]
             told.setdefault("note", []).extend(left)
         row = {name: ("; " if name == "done" else " ").join(values) for name, values in told.items()}
-        planned.append(_decide(number, row, heaters, way))
+        planned.append(_decide(number, row, heaters, way, has_years))
         for visit in _visits_of(planned[-1]) if _HAS_DAY.search(row.get("on", "")) else []:
             at = (visit["heater"], visit["on"], row.get("technician", ""))
             first_row, first = first_of.setdefault(at, (number, visit))
@@ -122,7 +124,19 @@ def _once(understood: Iterable[dict[str, Cell]]) -> list[dict[str, Cell]]:
     return found
 
 
-def _decide(number: int, row: Mapping[str, str], heaters: "_Heaters", way: How) -> PlannedRow:
+def _has_years(places: list[int], lines: list[tuple[int, list[str]]]) -> bool:
+    """Whether a book writes the year at its days, so that "Feb-23" is a month of one and no day without."""
+    days = [cells[at].strip()[:40] for _, cells in lines for at in places]
+    in_full = sum(bool(_HAS_DAY.search(day)) for day in days)
+    return in_full > IN_FULL * sum(bool(_MONTH_AND_FIGURE.fullmatch(day)) for day in days)
+
+
+IN_FULL = 3
+"""How many days with a year there are to one that may have none until a book is taken to write it. Assumption."""
+_MONTH_AND_FIGURE = re.compile(r"[^\W\d]{3,9}\.?[ -]?\d\d")
+
+
+def _decide(number: int, row: Mapping[str, str], heaters: "_Heaters", way: How, has_years: bool) -> PlannedRow:
     customer, address, text = said.person(row.get("customer", "")), row.get("address", ""), row.get("done", "")
     key = " · ".join(part for part in (customer, address) if part)[:200]
 
@@ -132,7 +146,8 @@ def _decide(number: int, row: Mapping[str, str], heaters: "_Heaters", way: How) 
     if not text:
         return left("nothing is said of what was done")
     try:
-        when = day_said.day(row.get("on", ""), way.today, way.day_first, of_this_year=True)
+        is_month = has_years and _MONTH_AND_FIGURE.fullmatch(row.get("on", ""))
+        when = day_said.day(row.get("on", ""), way.today, way.day_first, of_this_year=not is_month)
     except BadCell as error:
         return left(str(error))
     if when.on is None:
@@ -143,23 +158,23 @@ def _decide(number: int, row: Mapping[str, str], heaters: "_Heaters", way: How) 
     tasks = {Task(str(one["task"])) for one in understood}
     beside = f"{text} {row.get('which', '')}"
     means = tasks, bool(_OF_TANKLESS.search(text)), _counted(beside)
-    heater, doubt = heaters.of(customer, address, *means)
+    heater, others = heaters.of(customer, address, *means)
     for named in (row.get("account", ""), row.get("customer", "")):
         if heater is None and named:
-            heater, doubt = heaters.of_account(named, *means)
+            heater, others = heaters.of_account(named, *means)
     if heater is None and not customer and not address:
         # Of a column of numbers one that has a name instead.
-        heater, doubt = heaters.of(said.person(row.get("account", "")), "", *means)
+        heater, others = heaters.of(said.person(row.get("account", "")), "", *means)
     parted = _BETWEEN_NAME_AND_PLACE.split(row.get("customer", ""), maxsplit=1)
     if heater is None and not address and len(parted) > 1:
         # Who and where in one cell.
         customer, address = said.person(parted[0]), parted[1]
-        heater, doubt = heaters.of(customer, address, *means)
+        heater, others = heaters.of(customer, address, *means)
         key = f"{customer} · {address}"[:200] if heater else key
     if heater is None and not row.get("address"):
-        heater, doubt = heaters.of_name_and_place(row.get("customer", ""), *means)
+        heater, others = heaters.of_name_and_place(row.get("customer", ""), *means)
     if heater is None and not row.get("customer"):
-        heater, doubt = heaters.of_name_and_place(row.get("address", ""), *means)
+        heater, others = heaters.of_name_and_place(row.get("address", ""), *means)
     if heater is None:
         several = heaters.houses_of(customer) if not address else 0
         which = f"there are {several} houses of that name, and it does not say which"
@@ -177,13 +192,36 @@ def _decide(number: int, row: Mapping[str, str], heaters: "_Heaters", way: How) 
     detail = {"heater": tags, "on": str(when.on), "understood": "; ".join(words), "said": text}
     if when.certainty == "estimated":
         detail["on"] = f"about {when.on.year}"
-    if doubt:
-        detail["which heater"] = doubt
+    if len(others) > 1:
+        detail["which heater"] = f"one of {len(others)} there: {', '.join(one.tag for one in others)}"
+    if not beside_it and (of_several := _of_several(others, when, text, row)):
+        del detail["which heater"]
+        detail["heater"] = " and ".join(one.tag for one, _ in of_several)
+        detail["understood"] = "; ".join(f"{one.tag}: {'; '.join(map(_words, own))}" for one, own in of_several)
+        visits = [_visit(one, when.on, text, row, own) for one, own in of_several]
+        for further in visits[1:]:
+            # How long they were there is told once.
+            further["minutes"] = None
+        return PlannedRow(number, RowAction.CREATE, key, detail, values={"visits": visits})
     visits = [_visit(heater, when.on, text, row, understood)]
     if beside_it:
         # How long they were there is told once.
         visits.append({**_visit(beside_it, when.on, text, row, of_other), "minutes": None})
     return PlannedRow(number, RowAction.CREATE, key, detail, values={"visits": visits})
+
+
+def _of_several(
+    heaters: list[Heater], when: day_said.When, text: str, row: Mapping[str, str]
+) -> list[tuple[Heater, list[dict[str, Cell]]]]:
+    """Those of a house's heaters of which a line says that something was done to them, each with what that was; none
+    where it does not say which it means."""
+    found = []
+    for number, told in of_each(f"{text} {row.get('which', '')}", len(heaters)).items() if len(heaters) > 1 else ():
+        heater = heaters[number - 1]
+        own = _once(_as_at(HeaterKind(heater.kind), one, told) for one in findings(told, row.get("parts", "")))
+        if own and not _is_before(heater, when):
+            found.append((heater, own))
+    return found
 
 
 def _is_before(heater: Heater, when: day_said.When) -> bool:
@@ -232,6 +270,8 @@ def _as_at(kind: HeaterKind, one: Mapping[str, Cell], text: str) -> dict[str, Ce
     return {name: value for name, value in one.items() if name != "removed_l"}
 
 
+MOST_TOLD = 9
+"""Of a house's heaters, by a number of one figure."""
 _OF_A_HEATER = re.compile(r"heater|\b(unit|wh|htr|tank|equip\w*)\b|gerat")
 """Columns in which a number is that of a heater, and not of a job or a bill."""
 _WHICH = re.compile(r"\b([1-9]) of ([2-9])\b|(?<!\w)#([1-9])\b")
@@ -240,7 +280,7 @@ _WHICH = re.compile(r"\b([1-9]) of ([2-9])\b|(?<!\w)#([1-9])\b")
 def _counted(text: str) -> tuple[int, int]:
     """Which of how many is meant: "2 of 3", "#2" of nobody knows how many; of several nothing is told."""
     found = _WHICH.findall(said.plainly(text))
-    if len({*found}) != 1:
+    if len({*found}) != 1 or of_each(text, MOST_TOLD):
         return 0, 0
     number, among, alone = found[0]
     return (int(number), int(among)) if number else (int(alone), 0)
@@ -272,7 +312,7 @@ class _Heaters:
         for heater in Heater.objects.in_service().order_by("tag"):
             site = sites[heater.site_id]
             at = (said.plainly(site.customer.name), likeness(site.street, ""))
-            names_of, streets = _words_of(at[0]), _words_of(at[1])
+            names_of, streets = _words_of(at[0]), [*_words_of(at[1]), *_words_of(heater.location)]
             self._streets[heater.site_id], self._names[heater.site_id] = streets, names_of
             self._by_code.setdefault(said.plainly(site.customer.code), []).append(heater)
             for beginning in {word[:_BEGINNING] for word in names_of}:
@@ -284,22 +324,18 @@ class _Heaters:
             for name in names:
                 self._by_name.setdefault(name, []).append(heater)
 
-    def of_account(
-        self, code: str, tasks: set[Task], says_tankless: bool, which: tuple[int, int]
-    ) -> tuple[Heater | None, str]:
+    def of_account(self, code: str, tasks: set[Task], says_tankless: bool, which: tuple[int, int]) -> "_Meant":
         """The same of a customer's number, alone or beside the name, where all of theirs stand in one place."""
         heaters = self._numbered(code)
         if len({heater.site_id for heater in heaters}) != 1:
-            return None, ""
+            return None, []
         return _fitting(heaters, tasks, says_tankless, which)
 
-    def of_name_and_place(
-        self, text: str, tasks: set[Task], says_tankless: bool, which: tuple[int, int]
-    ) -> tuple[Heater | None, str]:
+    def of_name_and_place(self, text: str, tasks: set[Task], says_tankless: bool, which: tuple[int, int]) -> "_Meant":
         """The same of a cell that has a name and some of the address without anything between them, where they fit one
         place alone: "Hadley Sorrel Ln"."""
         heaters = self._told_together(text)
-        return _fitting(heaters, tasks, says_tankless, which) if heaters else (None, "")
+        return _fitting(heaters, tasks, says_tankless, which) if heaters else (None, [])
 
     def _told_together(self, text: str) -> list[Heater]:
         words = _words_of(likeness(text, ""))
@@ -390,9 +426,9 @@ class _Heaters:
 
     def of(
         self, customer: str, address: str, tasks: set[Task], says_tankless: bool, which: tuple[int, int] = (0, 0)
-    ) -> tuple[Heater | None, str]:
-        """The heater that is meant, and what is doubtful about it. Parameters: says_tankless, whether the book calls it
-        so; which, that it is the second of three, where it says so."""
+    ) -> "_Meant":
+        """The heater that is meant, and all that it may be where that is not sure. Parameters: says_tankless, whether
+        the book calls it so; which, that it is the second of three, where it says so."""
         street = likeness(said.address(address).street, "")
         name = said.plainly(customer)
         heaters = self._by_place.get((name, street)) or self._by_place.get(("", street)) or self._begins(street, name)
@@ -400,24 +436,24 @@ class _Heaters:
             # A book that never says where knows its customers, by their last names too, as long as there is but one.
             heaters = self._by_name.get(name, [])
             if len({heater.site_id for heater in heaters}) > 1:
-                return None, ""
+                return None, []
         heaters = heaters or self._shortened(name, street)
-        return _fitting(heaters, tasks, says_tankless, which) if heaters else (None, "")
+        return _fitting(heaters, tasks, says_tankless, which) if heaters else (None, [])
 
 
-def _fitting(
-    heaters: list[Heater], tasks: set[Task], says_tankless: bool, which: tuple[int, int]
-) -> tuple[Heater, str]:
-    """Of a place's heaters the one that such things are done to, and what is doubtful about it."""
+_Meant = tuple[Heater | None, list[Heater]]
+
+
+def _fitting(heaters: list[Heater], tasks: set[Task], says_tankless: bool, which: tuple[int, int]) -> _Meant:
+    """Of a place's heaters the one that such things are done to, and all of those where there are several."""
     wanted = True if tasks & _TANKS else False if tasks & _TANKLESS else None
     if says_tankless and any(not HeaterKind(heater.kind).is_tank for heater in heaters):
         wanted = False
     fitting = [heater for heater in heaters if wanted is None or HeaterKind(heater.kind).is_tank is wanted] or heaters
     number, among = which
     if number and (among == len(fitting) or not among) and number <= len(fitting):
-        return fitting[number - 1], ""
-    doubt = f"one of {len(fitting)} there: {', '.join(one.tag for one in fitting)}" if len(fitting) > 1 else ""
-    return fitting[0], doubt
+        return fitting[number - 1], []
+    return fitting[0], fitting if len(fitting) > 1 else []
 
 
 _UNITS = re.compile(r"#\s?(\d{1,2})\b|\b(\d{1,2})-(\d{1,2})$")

@@ -1,0 +1,69 @@
+"""What a line of a job book says of each of several heaters: "flushed both, #1 heavy, #2 light".
+
+Source of the ways of writing: trade practice.
+"""
+
+import re
+
+from aquifer.formats.said import plainly
+
+_LETTERS = "ABCD"
+_LETTER = re.compile(
+    rf"(^|[.;,(+&]\s*|\band\s+)([{_LETTERS}])"
+    r"(?=\s*(?:[+&:]|and\b|[-\u2013]\s)|\s+(?:flushed|descaled|drained|serviced|cleaned|gesp|entk))"
+)
+"""A heater that is called by a letter, at the begin of what is said of it."""
+_NUMBER = re.compile(r"(?<!\w)#([1-9])\b:?")
+_LISTED = re.compile(
+    r"\b(flushed|descaled|serviced|drained|cleaned|units?|heaters?|tanks?|boilers?|gespult|entkalkt|gewartet|"
+    r"detartres?|vidanges?)"
+    r" ((?:[1-9](?: ?[,&+] ?| and | und | et )){1,8}[1-9])"
+    r"(?![\w%/\"]|[.,]\d| ?(?:qts?|quarts?|gal|l|kg|lbs?|in|cm|mm)\b)"
+)
+"""Numbers behind what was done to them, and no measure: "descaled 1,2,4"."""
+_OF_ONE_HEATER = (
+    r"elements?|valves?|anodes?|rods?|ends|iso\w*|screens?|drains?|t&p\w*|thermostats?|hot|cold|sides?|lines?|"
+    r"elemente?|anoden|ventile|siebe"
+)
+_BOTH = re.compile(rf"\b(both|beide[rns]?|les deux)\b(?! (?:{_OF_ONE_HEATER})\b)")
+_ALL = re.compile(
+    r"\b(?:all|alle|tous les|toutes les) #?([2-9])\b|\b(?:all|alle|tous les) "
+    r"(?:units|heaters|tanks|boilers|water heaters|speicher|gerate|ballons|appareils)\b"
+)
+_SENTENCE = re.compile(r"[;\n]\s*|\.\s+")
+_CLAUSE = re.compile(r",\s+| - ")
+LONGEST = 500
+"""Letters of a line that are looked at. Assumption: what an office keeps of a job."""
+
+
+def of_each(text: str, count: int) -> dict[int, str]:
+    """By the number of the heater, from one on, what a line says of it; empty where it does not say which of them it
+    means. Parameters: count, how many there are."""
+    marked = _LETTER.sub(lambda found: f"{found[1]}#{_LETTERS.index(found[2]) + 1}", text[:LONGEST])
+    said = _LISTED.sub(_with_marks, plainly(marked))
+    numbers = {int(number) for number in _NUMBER.findall(said)}
+    is_all = _is_all(said, count)
+    if (len(numbers) < 2 and not is_all) or max(numbers, default=0) > count:
+        return {}
+    meant = range(1, count + 1) if is_all else sorted(numbers)
+    told: dict[int, list[str]] = {number: [] for number in meant}
+    for sentence in _SENTENCE.split(said):
+        before: set[int] = set()
+        for clause in _CLAUSE.split(sentence):
+            own = {int(number) for number in _NUMBER.findall(clause)}
+            # What goes on behind the number of a heater is of that one.
+            for number in own or before or meant:
+                told[number].append(_NUMBER.sub(" ", clause).strip())
+            before = own if _NUMBER.match(clause.strip()) else before
+    return {number: "; ".join(clause for clause in clauses if clause) for number, clauses in told.items()}
+
+
+def _with_marks(found: re.Match[str]) -> str:
+    return " ".join([found[1], *(f"#{number}" for number in re.findall(r"[1-9]", found[2]))])
+
+
+def _is_all(said: str, count: int) -> bool:
+    if _BOTH.search(said) and count == 2:
+        return True
+    found = _ALL.search(said)
+    return bool(found and int(found[1] or count) == count)
