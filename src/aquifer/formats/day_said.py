@@ -74,7 +74,7 @@ def _day(text: str, today: datetime.date, day_first: bool, of_this_year: bool) -
         return replace(UNKNOWN_DAY, never=True)
     if found := _YEARS_MIXED.fullmatch(said):
         said = "-".join(str(_year(one, today)) for one in found.groups())
-    said = _WEEKDAY.sub("", _WEEK_OF.sub("", said))
+    said = _NO_DAY_OF_IT.sub(r"\1/\2", _WEEKDAY.sub("", _WEEK_OF.sub("", said)))
     if old := _OLD_BEFORE.fullmatch(said):
         said = f"~{old[1]}"
     if "(" in said:
@@ -140,12 +140,14 @@ _IN_BRACKETS = re.compile(
     r"[^()]*\)$"
 )
 """What stands behind a day and is no other, and not that nothing was done on it."""
+_NO_DAY_OF_IT = re.compile(r"^(?:[?x_]{1,2}/)?(\d{1,2})/(?:[?x_]{1,2}/)?(\d{4}|\d\d)$")
+"""A month and its year, with a mark where nobody knew the day: "8/?/23"."""
 _YEARS_MIXED = re.compile(r"(?:mixed|various|between)\W+'?(\d\d)\s*(?:-|to|and)\s*'?(\d\d)")
 """Of several of which each has its year."""
 _OLD_BEFORE = re.compile(r"(?:very )?(?:old|alt|vieux|vieille|ancien(?:ne)?)\W+(\d{4})\)?")
 """Said before a year that somebody guesses."""
 _ABOUT = re.compile(
-    r"[~?±]|^c\. ?(?=\d)|\b(about|approx|appx|aprox|environ|env|vers|hacia|ongeveer|around|circa|ca)\b\.?|"
+    r"[~?±]|\+ ?/ ?-|^c\. ?(?=\d)|\b(about|approx|appx|aprox|environ|env|vers|hacia|ongeveer|around|circa|ca)\b\.?|"
     r"\b(ungefahr|etwa|maybe|perhaps|vielleicht)\b\.?|"
     r"(?<=\d)\s?ish\b|-ish\b"
 )
@@ -244,6 +246,9 @@ def _span(said: str, today: datetime.date, day_first: bool) -> tuple[datetime.da
         return _one(int(found[3]), _MONTHS.get(found[1], 0), int(found[2]), said)
     if found := re.fullmatch(r"(\d{1,2})(?:st|nd|rd|th)?[.-]?\s*([a-z]+)[.-]?,?\s*'?(\d{4}|\d{2})", said):
         return _one(_year(found[3], today), _MONTHS.get(found[2], 0), int(found[1]), said)
+    if found := _DECADE.fullmatch(said):
+        first, (low, high) = _year(found[2], today), _IN_A_DECADE[found[1] or ""]
+        return _one(first + low, 1, 1, said)[0], _one(first + high, 12, 31, said)[0]
     if found := re.fullmatch(r"'?(\d{4}|\d{2})", said):
         year = _year(found[1], today)
         return _one(year, 1, 1, said)[0], _one(year, 12, 31, said)[0]
@@ -281,6 +286,11 @@ _SEASONS = {
     "xmas": (12, 12), "x-mas": (12, 12), "weihnachten": (12, 12),
 }  # fmt: skip
 """Of a year, by their first and last month; a winter has two years."""
+
+
+_IN_A_DECADE = {"": (0, 9), "early": (0, 3), "mid": (4, 6), "late": (7, 9)}
+"""The first and the last year of it that are meant. Assumption."""
+_DECADE = re.compile(rf"(?:the )?(?:({'|'.join(filter(None, _IN_A_DECADE))})[ -])?'?((?:19|20)?\d0)'?s")
 
 
 def _year(figures: str, today: datetime.date) -> int:

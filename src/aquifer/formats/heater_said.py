@@ -24,15 +24,15 @@ class KindSaid:
 
 _AT_ONCE = re.compile(
     r"tankless|\bt'?-?less\b|\b(sans reservoir|sin (tanque|deposito)|senza (serbatoio|accumulo)|sem reservatorio)\b|"
-    r"on[- ]demand|tank[- ]less|durchlauf|\bdle\b|instant|continuous flow|doorstrom|"
-    r"de paso|geiser|multi ?point|\d ?gpm\b|cascade|kaskade|whole[- ]house electric|"
+    r"on[- ]demand|tank[- ]less|durchl(?:auf|\.)|\bdle\b|instant|cont(?:inuous|\.)? ?flow|doorstrom|"
+    r"chauffe[- ]?bains?\b|de paso|geiser|multi ?point|\d ?gpm\b|cascade|kaskade|whole[- ]house electric|"
     r"\b(combi|kombi|combi ?boiler|kombitherme|istant\w*|esquentador)\b"
 )
 _GAS = {"ng", "lp", "lpg", "propane", "natural", "nat", "gaz"}
 _GLUED_E = re.compile(
     r"(^|\d ?-?)e\b|\be[- ](?:speicher|boiler|standspeicher|wandspeicher|dle\b|durchlauf)|"
-    r"\d ?(?:g|gal|gallons?|l|ltr|lit(?:er|re)s?)[. ]+e\b|\be ?-?\d\d\d?\b|kleinspeicher|immersion|"
-    r"wandspeicher|wandboiler|\w*(?:boiler|speicher)[ ,-]+e\b|"
+    r"\d ?(?:g|gal|gallons?|l|ltr|lit(?:er|re)s?)[. ]+e\b|\be ?-?\d\d\d?\b|kleinsp(?:eicher|\.)|immersion|\bc\. ?e\.|"
+    r"durchl\w*\.? ?(?:18|21|27) ?kw|wandspeicher|wandboiler|\w*(?:boiler|speicher)[ ,-]+e\b|"
     r"zweikreis|2-kreis|\bclose-?in\b|resisten[cz]|heizstab|untertisch|ubertisch|"
     r"\bunvented\b.*\bdirect\b|\bvented\b.*\bimm\b|"
     r"\but-?(?:speicher|gerat|boiler)|"
@@ -58,6 +58,8 @@ def kind(text: str) -> KindSaid | None:
     said = re.sub(r"\bh[cp] ?/ ?h[cp]\b", "", said)
     # Half at once is out of a tank.
     said = re.sub(r"\bsemi-? ?instant\w*", "", said)
+    # A burner under the tank, and not where its air comes from.
+    said = re.sub(r"\bdirect[ -]?fired\b", "", said)
     words = set(re.findall(r"[a-z]+|\d+v?", said))
     compound = {stem for stem in ("gas", *_STEMS) for one in words - _NO_FUEL if one.startswith((stem, f"voll{stem}"))}
     gas = bool(words & _GAS or "gas" in compound or _GLUED_GAS.search(said))
@@ -73,7 +75,7 @@ def kind(text: str) -> KindSaid | None:
     ):
         return KindSaid(HeaterKind.HEAT_PUMP_TANK)
     if (
-        re.search(r"indire|\bindir\b|\bind\. ?speicher|\bprep(\.|arateur)? ?ecs\b", said)
+        re.search(r"indire|\bindir\b|\bind\. ?speicher|\bprep(a|arateur)?\.? ?ecs\b", said)
         or (re.search(r"solar|solair", said) and not gas and not electric)
         or (words & {"boiler", "kessel"} and not compound and not electric)
     ):
@@ -118,8 +120,8 @@ _COMPOUND = re.compile(r"^(gas|elektro)")
 
 
 _CHANGED = re.compile(
-    r"^([1-4] )?(rods? |anodes? )?(repl(aced)?|new|changed|vervangen|neu|ersetzt|getauscht|changee?|cambiad[ao]|"
-    r"sostituito|remplacee?|renouvelee?|neuve|nuev[ao]|nieuw|nuov[ao]|renovad[ao]|substituid[ao])?"
+    r"^([1-4] )?(rods? |anodes? )?(repl(aced)?|new|changed|vervangen|neu|ersetzt|getauscht|changee?|"
+    r"chg(?:d|ee?)?|cambiad[ao]|sostituito|remplacee?|renouvelee?|neuve|nuev[ao]|nieuw|nuov[ao]|renovad[ao]|substituid[ao])?"
     r"( rods?| anodes?)?[ .:]*(in )?(?='?\d)"
 )
 """What is said before the day since when a rod is there: "repl 2021", "2 rods 2023"."""

@@ -21,8 +21,8 @@ _NOBODY_KNOWS = {
     "#n/a", "#ref!", "#value!", "null", "nan",
 }  # fmt: skip
 NEVER = {
-    "never", "nvr", "nie", "no", "none", "not done", "not yet", "keine", "noch nie", "noch nicht", "jamais", "nunca",
-    "nooit",
+    "never", "nvr", "nie", "no", "none", "none yet", "none so far", "not done", "not yet", "keine",
+    "noch nie", "noch nicht", "jamais", "nunca", "nooit",
 }  # fmt: skip
 _YES = {
     "y", "yes", "ja", "j", "x", "true", "1", "installed", "fitted", "eingebaut", "vorhanden", "has one", "whole house",
@@ -72,7 +72,8 @@ _UNIT_WORDS = {
         "gr": "gpg", "grs": "gpg", "gr/gal": "gpg", "gpg": "gpg", "grains": "gpg", "grain": "gpg", "g": "gpg",
         "ppm": "ppm", "mg/l": "mg/l", "mgl": "mg/l", "mmol/l": "mmol/l", "mmol": "mmol/l",
         "°dh": "°dh", "dh": "°dh", "°d": "°dh",
-        "grad dh": "°dh", "°fh": "°fh", "fh": "°fh", "°f": "°fh", "clark": "°clark", "°clark": "°clark",
+        "grad dh": "°dh", "° dh": "°dh", "° fh": "°fh", "°fh": "°fh", "fh": "°fh", "°f": "°fh",
+        "clark": "°clark", "°clark": "°clark",
         "deg clark": "°clark", "°e": "°clark", "°th": "°fh", "th": "°fh",
     },
     Quantity.LENGTH: {
@@ -105,6 +106,7 @@ def amount(text: str, kind: Quantity, unit: str, low: float, high: float) -> Amo
     for part, decimal in _PARTS_OF_ONE:
         said = re.sub(rf"(?<=\d) ?{part}", decimal, said)
     said = re.sub(r"(?<=[\da-z]) ?\b(ea|each|apiece|je|jeweils|chacun)\.?$", "", said)
+    said = re.sub(r"^(je|jeweils|each)\b\.? ?(?=\d)", "", said)
     said = re.sub(r"(?<=\d) ?-?ish\b|^(about|ca\.?|circa|approx\.?) (?=\d)", "", said)
     if len(said) > LONGEST_FIGURE:
         raise BadCell(f"{text[:40]!r} is no figure")
@@ -227,6 +229,9 @@ def person(text: str) -> str:
     return said[:160]
 
 
+_NO_PHONE = {
+    *NEVER, "no phone", "no tel", "no mob", "no mobile", "no cell", "n/p", "disc", "disc.", "disconnected",
+}  # fmt: skip
 _PHONE = re.compile(r"\+?\(?\d[\d()./\s-]{5,}\d")
 
 
@@ -245,7 +250,7 @@ def phones(text: str) -> list[str]:
 
 def phone(text: str) -> tuple[str, str]:
     """A telephone number as it is shown, and what else was written beside it. Raises: BadCell for what has none."""
-    if is_unknown(text) or plainly(text) in {*NEVER, "no phone", "no tel", "n/p"}:
+    if is_unknown(text) or plainly(text) in _NO_PHONE:
         return "", ""
     found = _PHONE.search(text)
     digits = re.sub(r"\D", "", found[0]) if found else ""
@@ -284,6 +289,9 @@ _BEHIND_A_STREET = re.compile(
 
 
 _STREET_ALONE = re.compile(rf"[^\d,]+ (?:{_STREET}|close|crescent)\.?(?: \([^()]*\))?", re.IGNORECASE)
+_SAINT = re.compile(r"^st\.? ", re.IGNORECASE)
+_PART_ALONE = re.compile(r"(flat|apt|apartment|unit|suite|lot|whg|wohnung|appt)\.? ?#?\w{1,3}", re.IGNORECASE)
+"""A part of a house, behind which the house stands and no town."""
 _HAS_STREET = re.compile(rf"\b(?:{_STREET}|close|crescent|row|rue|box)\b|str\b\.?|strasse|straße|weg\b", re.IGNORECASE)
 
 
@@ -308,8 +316,12 @@ def address(text: str) -> Address:
         street, town = town, ""
     if not postcode and (found := re.match(r"(\d{4,5})\s+(.+)", town)):
         postcode, town = found[1], found[2]
-    in_a_street = _STREET_ALONE.fullmatch(town) and not _HAS_STREET.search(street)
-    if in_a_street or re.match(r"\d{1,4}[a-z]? [^\W\d]", town, re.IGNORECASE):
+    in_a_street = _STREET_ALONE.fullmatch(town) and not _HAS_STREET.search(_SAINT.sub("", street))
+    if (
+        in_a_street
+        or (town and _PART_ALONE.fullmatch(street))
+        or re.match(r"\d{1,4}[a-z]? [^\W\d]", town, re.IGNORECASE)
+    ):
         # A house with a name, and the street that it stands in.
         street, town = f"{street}, {town}", ""
     return Address(street[:200], town[:120], state, postcode)

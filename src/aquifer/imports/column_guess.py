@@ -99,7 +99,7 @@ def _unit_of_cells(column: Column, cells: list[str], units: Mapping[Quantity, Un
         return ""
     told = [cell for cell in cells if re.search(r"\d", cell)]
     behind = [unit for cell in told if (unit := unit_behind(cell, Quantity.VOLUME))]
-    if not behind and middle > LARGEST_GALLONS and entry.way_of(units, Quantity.VOLUME) == "gal":
+    if {*behind} <= {"l"} and middle > LARGEST_GALLONS and entry.way_of(units, Quantity.VOLUME) == "gal":
         return "l"
     return behind[0] if len({*behind}) == 1 and 2 * len(behind) >= len(told) and behind[0] in column.ways else ""
 
@@ -265,7 +265,7 @@ def _candidates(table: Table, header: list[str], at: int, name: str, told: list[
         # "Gas" beside "Electric": whether there is one, or how large it is.
         figures = [float(cell) for cell in told if re.fullmatch(r"\d+(\.\d+)?", cell)]
         worths["size" if max(figures, default=0.0) > MOST_OF_A_KIND else "count"] = CALLED + 1
-    for column, base in _by_its_name(table, header, at, name):
+    for column, base in _by_its_name(table, header, at, name, told):
         worths.setdefault(column, base)
     if not told:
         yield from (_Candidate(worth, at, one) for column, worth in worths.items() if (one := named(table, column)))
@@ -284,8 +284,8 @@ def _candidates(table: Table, header: list[str], at: int, name: str, told: list[
             yield _Candidate(believed, at, one, shares[column])
 
 
-def _by_its_name(table: Table, header: list[str], at: int, name: str) -> Iterator[tuple[str, float]]:
-    if beside := _by_those_beside(table, header, at):
+def _by_its_name(table: Table, header: list[str], at: int, name: str, told: list[str]) -> Iterator[tuple[str, float]]:
+    if beside := _by_those_beside(table, header, at, told):
         yield beside, CALLED + 1
     said = plain(name)
     if column := by_name(table, header[at]) or by_name(table, name):
@@ -313,7 +313,7 @@ _OF_AN_ADDRESS = r"addr|adress|anschrift|street|strasse|\b(city|town|zip|state|p
 """Names of an address and of its parts."""
 
 
-def _by_those_beside(table: Table, header: list[str], at: int) -> str:
+def _by_those_beside(table: Table, header: list[str], at: int, told: list[str]) -> str:
     """What a column is by those beside it or by what there is not: a number at a street is the house's, and where
     nobody is named a house is the customer."""
     said = plain(header[at])
@@ -326,7 +326,12 @@ def _by_those_beside(table: Table, header: list[str], at: int) -> str:
         elsewhere = [one for one in map(plain, header) if not re.search(column_names.LETTERS_GO, one)]
         return "note" if any(re.search(_OF_AN_ADDRESS, one) for one in elsewhere) else ""
     others = [plain(name) for name in header if plain(name) not in _HOUSES]
-    return "customer" if said in _HOUSES and not any(_names_customer(table, other) for other in others) else ""
+    if said not in _HOUSES or any(_names_customer(table, other) for other in others):
+        return ""
+    is_where = sum(bool(re.search(r"\d\w? [^\W\d]|\d,", cell)) for cell in told) > MOSTLY * len(told)
+    is_beside = any(re.search(_OF_AN_ADDRESS, name) and not re.search(r"post ?code|zip", name) for name in others)
+    is_name_too = sum(bool(row_cells.NAME_AND_ADDRESS.fullmatch(cell)) for cell in told) > FITS * len(told)
+    return "address" if is_where and not is_beside and not is_name_too else "customer"
 
 
 def _names_customer(table: Table, name: str) -> bool:
@@ -385,8 +390,8 @@ def _share(table: Table, column: str, name: str, told: list[str], how: How) -> f
     if column == "kind":
         sure = sum(heater_said.kind(cell) is not None or heater_said.is_kind_alone(cell) for cell in told)
         return max(sure, 0.4 * sum(bool(re.search(r"[^\W\d]", cell)) for cell in told)) / len(told)
-    if column == "customer":
-        # "Last" may be a name, and a visit: "Jul '21" is nobody.
+    if column in ("customer", "make"):
+        # "Last" may be a name, and a visit: "Jul '21" is nobody; and a day of make is no maker.
         told = ["" if _is_day(cell, how) else cell for cell in told]
     if like := _LOOKS.get(column):
         return sum(bool(like.search(cell)) for cell in told) / len(told)
@@ -419,6 +424,7 @@ _LOOKS = {
     "customer": re.compile(r"^(?!'?\d{1,2}[/.]\d)(?!\d+\w? [^\W\d])(?!\W?[A-Za-z]{0,3}[-.#]?\d[\w.-]*$).*[^\W\d]"),
     "first_name": re.compile(r"^[^\d@]*$"),
     "company": re.compile(r"[^\W\d]{2}"),
+    "make": re.compile(r"[^\W\d]"),
     "address": re.compile(r"(?=.*[^\W\d]{2})(?=.*(\d|,))|\w+ \w+"),
     "location": re.compile(r"^(?!\d+\w? [^\W\d]{2})"),
     "street": re.compile(r"[^\W\d]{2}"),

@@ -281,7 +281,7 @@ LIKE = (
     ("customer", r"\bowners?\b|eigentumer|^(household|family|familie|famille|familia)$"),
     ("apartment", r"\baddr\w* ?(line ?)?2$"),
     ("address", r"addr|adress|\badres\b|anschrift|direccion|indirizzo|morada|objekt(?! nr)|liegenschaft"),
-    ("address", r"\b(calle|domicilio|endereco)\b|^rue\b|^(haus|gebaude|immeuble)$"),
+    ("address", r"\b(calle|domicilio|endereco)\b|^rue\b|^(haus|gebaude|immeuble|residence)$"),
     ("address", r"(?<!\bon )\b(site|premises|property|bldg unit)\b"),
     (
         "town",
@@ -304,7 +304,7 @@ LIKE = (
     ("make", r"\b(make|mfr|manuf(acturer)?|hersteller|marque|marca)\b"),
     ("expansion_tank", r"\bvase (d )?exp|^mag( l)?$"),
     ("pressure", r"\bp(ression)? (reseau|eau|service|ville)\b"),
-    ("relief_valve", r"\bgroupe sec\b"),
+    ("relief_valve", r"\bgr(ou)?pe sec"),
     ("expansion_tank", r"\bexpansion\b|\bexp (tank|vessel|tk)\b|^exp$|ausdehnung|\b[xe] ?tank\b|^ag( l)?$"),
     ("relief_valve", r"\b(t p|tp|tpr|tprv|ptr|relief)\b|sicherheits(ventil|gruppe)|soupape|groupe (de )?securite"),
     ("relief_valve", r"\bvalv\w+ (de |di )?(seg|alivio|sic)|^si ?v$|^sv$|veiligheids(ventiel|groep)|inlaatcombinatie"),
@@ -319,7 +319,7 @@ LIKE = (
     ("last_flush", r"\b(gespult|spulung|gespoeld|rince|limpiado|pulito)\b"),
     (
         "last_flush",
-        r"detartr|ontkalk|limpieza|pulizia|\b(derniere?|ultim[ao]|laatste|letzter?) (visite|revision|visita|beurt|kd)",
+        r"\bdetart|ontkalk|limpieza|pulizia|\b(derniere?|ultim[ao]|laatste|letzter?) (visite|revision|visita|beurt|kd)",
     ),
     ("last_flush", r"^zuletzt$|\blast insp|kundendienst|\bman?tt?o\b"),
     ("last_flush", r"\blast( done| visit| date| time)?$|(?<!\bin )\b(svc|service|pm|maint)$"),
@@ -348,11 +348,11 @@ LIKE = (
     ),
     (
         "size",
-        r"\b(size|capacit|capacidad|cap|volum|\w*inhalt|inhoud|contenance|liter|litres|lt[rs]s?|lit[rt][oi]s?|galones)",
+        r"\b(size|capacit|capacidad|cap|volum|\w*inhalt|inhoud|contenance|litrage|liter|litres|lt[rs]s?|lit[rt][oi]s?|galones)",
     ),
     (
         "location",
-        r"\b(loc(?!ality)|where|room|standort|ubicacion|emplacement|ubicazione|lage|wohnung|whg|etage|geschoss|raum|aufstell\w*|einbauort|position|sited)|^wo$",
+        r"^bat(iment)?\b|\bappt\b|\b(loc(?!ality)|where|room|standort|ubicacion|emplacement|ubicazione|lage|wohnung|whg|etage|geschoss|raum|aufstell\w*|einbauort|position|sited)|^wo$",
     ),
     ("address", r"\b(loc|location|where|standort)\b"),
     (
@@ -380,7 +380,7 @@ UNITS = {
     "gallon": "gal", "gallons": "gal", "litre": "l", "litres": "l", "liter": "l", "litros": "l", "litri": "l",
     "inch": "in", "inches": "in", "f": "°f", "mg": "mg/l", "mmol": "mmol/l", "grains": "gpg", "grain": "gpg",
     "th": "°fh", "clark": "°clark", "inhalt": "l", "inhoud": "l", "contenance": "l", "capienza": "l", "volumen": "l",
-    "ltr": "l", "ltrs": "l", "lts": "l", "lt": "l", "gals": "gal", "usg": "gal", "cm2": "bar",
+    "litrage": "l", "ltr": "l", "ltrs": "l", "lts": "l", "lt": "l", "gals": "gal", "usg": "gal", "cm2": "bar",
     "old": "age", "alter": "age", "leeftijd": "age", "edad": "age",
 }  # fmt: skip
 """Words in a column's name that say its unit."""

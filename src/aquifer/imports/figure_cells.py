@@ -87,6 +87,10 @@ def _hardness(entry: Entry, name: str, text: str) -> str | None:
         entry.cells.setdefault("softener", True)
         entry.notes.append(f"{name}: {text}")
         return parted[1]
+    if before := _SOFT_WAS.fullmatch(text):
+        entry.cells.setdefault("softener", True)
+        entry.notes.append(f"{name}: {text}")
+        return before[1]
     if _SOFT_TO.fullmatch(said.plainly(text)):
         # What a softener leaves of it, where a hardness is asked for.
         entry.cells.setdefault("softener", True)
@@ -143,7 +147,12 @@ _AT_TIMES = re.compile(r"(\d{2,3}) ?[/(] ?(?:\d ?x\b.*|[^\W\d].*|\d{2,3} [^\W\d]
 """As it is set, and as it is at times."""
 _MODE = re.compile(r"(?:hybrid|eco\w*|hp|wp|auto|vac\w*)\W+(?=\d{2,3}\b)", re.IGNORECASE)
 """How a heat pump runs, before its degrees."""
-_SOFT_TO = re.compile(r"soft(ened)?( to)?[ :=-]*[0-3]([.,]\d)?( ?(gpg|gr|grains?))?")
+_SOFT_TO = re.compile(
+    r"soft(ened)?( to)?[ :=-]*[0-3]([.,]\d)?( ?(gpg|gr|grains?))?|"
+    r"(idem |dto\.? |same )?(softened to|adouci\w* a|enth\w*\.? auf) ?\d+([.,]\d+)?( ?\W? ?[a-z]{1,3})?"
+)
+_SOFT_WAS = re.compile(r"soft(?:ened)?\W+(?:was|raw|before|from|mains)\W*(\d[^()]*?)\)?", re.IGNORECASE)
+"""What it was before a softener was put in."""
 _WELL = re.compile(r"\b(well|brunnen|bore|pozzo|pozo|puits|forage)\b", re.IGNORECASE)
 _MAINS = {"city", "mains", "municipal", "muni", "town"}
 _SOFTENER_BESIDE = re.compile(r"\b(w/|with|has) ?(a )?soft(e?ner)?\b", re.IGNORECASE)

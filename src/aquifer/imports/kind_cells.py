@@ -103,15 +103,20 @@ _DONE_BESIDE = tuple(
 """What is said with the kind of when something was done, and what of."""
 _MANY = re.compile(
     r"^\(?([1-9])\)? ?(?:(?<=\)) ?(?=\d)|- ?(?=\d)|[x×@] ?(?=\d|[a-z])|(?=[a-z]+ \d{2,3}s\b)|"
-    r"(?<!\))(?= (?:(?:[a-z]+-)?boilers?|\w*speicher|ger[aä]te|heaters?|tanks?|units?|tankless|wall|water heaters?|"
+    r"(?<!\))(?= (?:(?:small|kleine|petits?|petites) |"
+    r"(?:[a-z]+-)?boilers?|\w*speicher|ger[aä]te|heaters?|tanks?|units?|tankless|wall|water heaters?|"
     r"ballons|cumulus|"
     r"[a-z]+ (?:tanks|heaters|units|boilers))\b))|"
     r"^([1-9]\d) (?=(?:cumulus|ballons|boilers|tanks|heaters|units|speicher|water heaters|chauffe-eau)\b)|"
-    r"^([1-9]) ?(?:no|off|stk|st(?:ü|ue?)ck)\b\.? ?(?=\d|[a-z])|\bx ?([2-9])(?= ?\()|"
+    r"^([1-9]) ?(?:no|off|stc?k|st(?:ü|ue?)ck)\b\.? ?(?=\d|[a-z])|"
+    r", ?([2-9]) ?(?:stc?k|st(?:ü|ue?)ck)\b\.?$|\bx ?([2-9])(?= ?\()|"
     r"(?:\bx ?|\(x?)([2-9])x?\)?$|\(x ?([2-9])\b[^()]*\)",
     re.IGNORECASE,
 )
 """How many heaters of a kind there are: "2 - 100 gal gas", "tankless x 3"."""
+_ELEMENTS = re.compile(
+    r"\(?\b(?:imm\w*|elements?|heizst\w*)\.? ?x ?\d\)?|\b\d ?x? ?(?:imm\b|immersions?|elements?)", re.IGNORECASE
+)
 _FUEL = r"(?:ng|lp|gas|propane|e|el|elec|electric|hp|hpwh|hybrid)\b"
 _SIZE_AT_FUEL = re.compile(
     rf"\b(\d{{2,3}})[ -]?(?={_FUEL})|\b{_FUEL}[ -](\d{{2,3}})(?!\d| ?k)|\b(?:g|ng|lp|e|hp)-?(\d{{2,3}})\b",
@@ -137,7 +142,9 @@ def _is_all_of_them(entry: Entry, name: str, how: How, text: str, together: re.M
 
 def _read_beside_kind(entry: Entry, name: str, text: str, how: How) -> None:
     """What is said in one cell with the kind: how many, the size, the year, and whatever else as a note."""
-    if many := _MANY.search(text):
+    # Two elements are those of one tank.
+    many = _MANY.search(_ELEMENTS.sub("", text))
+    if many:
         entry.cells.setdefault("count", int(next(filter(None, many.groups()))))
     size, at_fuel = _SIZE_BESIDE.search(text), _SIZE_AT_FUEL.search(text)
     if size and at_fuel and at_fuel.end() <= size.start():

@@ -11,7 +11,7 @@ from aquifer.formats.cells import BadCell, Column, measured, text_up_to, word
 from aquifer.formats.office import is_total
 from aquifer.formats.sheet import Matched, Sheet
 from aquifer.heaters.models import Heater
-from aquifer.imports import card_cells, column_names, kind_cells, row_cells
+from aquifer.imports import card_cells, column_names, kind_cells, row_cells, water_cells
 from aquifer.imports.entry import BOUNDS, OF_A_HEATER, UNKNOWN, Entry, How
 from aquifer.imports.tables import Table
 
@@ -111,7 +111,10 @@ def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entr
     columns = [(name, matches.get(name, _NOTHING), numbers[name]) for name in sheet.header]
     whose = [at for at, (_, match, _) in enumerate(columns) if match.column in WHOSE]
     units = _units_beside(sheet.header, matches)
-    for number, cells in sheet.lines:
+    lines = list(sheet.lines)
+    of_waters = _units_of_waters(sheet.header, lines, matches)
+    parts = [at for at, (name, match, _) in enumerate(columns) if _is_part(name, match)]
+    for number, cells in lines:
         entry = Entry(number)
         cells = ["" if is_french and _NOT_ASKED.fullmatch(cell.strip()) else cell for cell in cells]
         is_own = any(cells[at].strip() and not is_ditto(cells[at]) for at in whose)
@@ -137,7 +140,8 @@ def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entr
                 if not where_letters_go:
                     entry.notes.append(f"{name}: {text}")
                 text = where_letters_go or (above.get(name, "") if is_of_the_same else "")
-            elif is_ditto(text):
+            elif is_ditto(text) or (not text and match.column == "address" and any(cells[at].strip() for at in parts)):
+                # A part of a house is told, and the house once above it.
                 text = above.get(name, "")
             elif text or is_own:
                 # Under what nobody said of a house the same is nothing, and not what was said of another.
@@ -151,6 +155,8 @@ def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entr
             if match.column == "kind":
                 kinds.setdefault(heater, []).append((name, match, text[:2000]))
                 continue
+            if match.column == "well":
+                match = replace(match, written=of_waters.get(name, ""))
             _read(of, name, match, text[:2000], how)
         if own_kinds:
             _name_kinds(entry, others, own_kinds)
@@ -164,6 +170,9 @@ def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entr
         if house:
             entry.cells["customer"] = house
         where = _put_together(entry)
+        if entry.cells.pop("owner", False) or "nobody" in entry.cells:
+            whose_house = _who_owns_it(columns, cells)
+            entry.cells |= {"customer": said.person(whose_house)} if whose_house else {}
         if entry.cells.pop("nobody", False) and not entry.cells.keys() & _WHERE:
             entry.cells["customer"] = of_title or where or "nobody named"
         for _, (other, told) in sorted(others.items()):
@@ -183,6 +192,8 @@ def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entr
     return entries
 
 
+_OWNS = re.compile(r"\b(landlord|owner|vermieter|eigent[uü]mer|bailleur|propri[eé]taire)\b", re.IGNORECASE)
+"""Columns of whose a house is, where another is named as living there."""
 _AS_BILLED = re.compile(r"\(?(same|same as (billing|bill to|mailing)|s/a|as billing)\)?")
 """Said of where a heater stands: at the customer's own address, which in a list without another is the one above only
 for the customer above."""
@@ -198,6 +209,14 @@ def _where_letters_go(columns: list[tuple[str, Matched, int]], cells: list[str])
     return ""
 
 
+def _who_owns_it(columns: list[tuple[str, Matched, int]], cells: list[str]) -> str:
+    """Whose a house is, where another column names who lives there."""
+    for (name, match, _), cell in zip(columns, cells, strict=True):
+        if match.column != "customer" and _OWNS.search(name) and not (said.is_unknown(cell) or said.is_nobody(cell)):
+            return cell.strip()
+    return ""
+
+
 def _units_beside(header: list[str], matches: Mapping[str, Matched]) -> dict[str, list[int]]:
     """Of columns of figures the place of the one that has their units, as "size uom" beside "size"."""
     found: dict[str, list[int]] = {}
@@ -209,6 +228,26 @@ def _units_beside(header: list[str], matches: Mapping[str, Matched]) -> dict[str
     return found
 
 
+def _units_of_waters(
+    header: list[str], lines: list[tuple[int, list[str]]], matches: Mapping[str, Matched]
+) -> dict[str, str]:
+    """In which unit a column of waters tells their hardness, where all cells with one have the same: who writes it at
+    one means it at the rest."""
+    found: dict[str, str] = {}
+    for at, name in enumerate(header):
+        if matches.get(name, _NOTHING).column == "well":
+            said_in = {unit for _, cells in lines if (unit := water_cells.unit_of(cells[at]))}
+            found[name] = said_in.pop() if len(said_in) == 1 else ""
+    return found
+
+
+def _is_part(name: str, match: Matched) -> bool:
+    """Whether a column tells which part of a house it is."""
+    is_place = match.column in ("apartment", "location")
+    return is_place and bool(_PART_NAMED.search(said.plainly(name).replace(".", " ")))
+
+
+_PART_NAMED = re.compile(r"\b(we|whg|wohnung\w*|einheit|etage|geschoss|apt|appt|apartment|flat|unit|floor|bat)\b")
 _UNIT_OF = re.compile(r"(.+) (?:uom|units?|einheit)")
 
 
@@ -259,6 +298,7 @@ _OF_EACH = {"installed", "last_flush"}
 """What is true of all heaters that are named in one cell, where it stands beside them."""
 _DITTO = {
     '"', "''", "ditto", "dito", "dto", "do", "same", "same as above", "as above", "s.o", "w.o", "wie vor", "wie oben",
+    "same owner", "same customer", "same cust",
     "siehe oben", "s. oben", "idem",
 }  # fmt: skip
 """What people write for: as in the cell above."""
@@ -273,6 +313,7 @@ def _share(entry: Entry, header: Iterable[str], cells: Iterable[str], matches: M
     for name, cell in zip(header, cells, strict=True):
         if (match := matches.get(name, _NOTHING)).column == "size" and name in entry.unread:
             _own_sizes(entry, name, match, cell, how)
+    own = set[str]()
     for name, cell in zip(header, cells, strict=True):
         match = matches.get(name, _NOTHING)
         if match.column == "serial":
@@ -293,9 +334,11 @@ def _share(entry: Entry, header: Iterable[str], cells: Iterable[str], matches: M
                 except BadCell as error:
                     of.unread[name] = str(error)
                     of.notes.append(f"{name}: {part}")
-        elif match.column in entry.cells:
-            for of in entry.of_one_cell:
-                of.cells.setdefault(match.column, entry.cells[match.column])
+            own.add(match.column)
+    # What a column behind them told apart has what stood before it, too.
+    for column in (_OF_EACH & entry.cells.keys()) - own:
+        for of in entry.of_one_cell:
+            of.cells.setdefault(column, entry.cells[column])
 
 
 def _days_of_each(cell: str, is_age: bool) -> list[str]:
@@ -349,7 +392,8 @@ def _own_serials(entry: Entry, cell: str) -> None:
         _told_apart(entry, len(parts))
     if 1 < len(parts) == 1 + len(entry.of_one_cell):
         for of, part in zip([entry, *entry.of_one_cell], parts, strict=True):
-            of.cells["serial"] = part
+            # "E2207-118, -119": as the first one begins.
+            of.cells["serial"] = f"{parts[0].rpartition('-')[0]}{part}" if part.startswith("-") else part
 
 
 def _told_apart(entry: Entry, number: int) -> None:

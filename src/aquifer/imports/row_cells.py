@@ -18,7 +18,9 @@ from aquifer.imports.water_cells import read_softener, read_supply
 def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
     column = match.column
     cells = entry.cells
-    if column == "note":
+    if column == "note" and not text.strip("-\u2013\u2014. "):
+        pass
+    elif column == "note":
         own = said.plainly(name)
         if _STANDING.fullmatch(own.replace("_", " ")) and _OUT_OF_CARE.search(said.plainly(text)):
             cells["gone"] = f"{name}: {text}"
@@ -38,6 +40,8 @@ def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
     elif column == "customer" and said.is_nobody(text):
         cells["nobody"] = True
         entry.notes.append(f"{name}: {text}")
+    elif column == "customer" and _OWNER_LIVES.fullmatch(said.plainly(text)):
+        cells["owner"] = True
     elif column == "customer":
         _read_customer(entry, name, text)
     elif column == "address":
@@ -72,7 +76,7 @@ def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
     elif column == "softener":
         read_softener(entry, name, text)
     elif column == "well":
-        read_supply(entry, name, text, how)
+        read_supply(entry, name, match, text, how)
     elif column == "apartment":
         if not said.is_unknown(text):
             bare = re.fullmatch(r"[\w-]+", text) and not re.match(r"(apt|unit|ste|suite|floor)\b", text, re.IGNORECASE)
@@ -110,6 +114,10 @@ def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
         if dated["number"]:
             cells["serial"] = dated["number"]
         entry.cells.setdefault("installed", day_said.day(dated["made"], how.today, how.day_first))
+    elif column == "serial" and not re.search(r"\d", text):
+        # Where it stands, or why nobody can read it.
+        if not said.is_unknown(text):
+            entry.notes.append(f"{name}: {text}")
     elif column == "account" and said.is_gone(text):
         cells["gone"] = f"{name}: {text}"
         entry.notes.append(f"{name}: {text}")
@@ -141,8 +149,11 @@ def _read_flush(entry: Entry, name: str, text: str, how: How) -> None:
             return
         when = day_said.day(year, how.today, how.day_first)
     else:
-        when = _latest(text, how)
-        _keep_what_is_beside(entry, name, text)
+        when, is_whole = _latest(text, how)
+        if is_whole:
+            _keep_what_is_beside(entry, name, text)
+        else:
+            entry.notes.append(f"{name}: {text[:120]}")
     before = entry.said("last_flush")
     if before is None or before.on is None or (when.on and when.on > before.on):
         entry.cells["last_flush"] = when
@@ -161,11 +172,11 @@ def _keep_what_is_beside(entry: Entry, name: str, text: str) -> None:
         entry.notes.append(f"{name}: {text[:120]}")
 
 
-def _latest(text: str, how: How) -> day_said.When:
-    """The day that a cell says, or the latest of several in it; those on which it was not done are none of them.
-    Raises: BadCell where none is read."""
+def _latest(text: str, how: How) -> tuple[day_said.When, bool]:
+    """The day that a cell says, or the latest of several in it, and whether it says nothing else; those on which it was
+    not done are none of them. Raises: BadCell where none is read."""
     with contextlib.suppress(BadCell):
-        return day_said.day(text, how.today, how.day_first)
+        return day_said.day(text, how.today, how.day_first), True
     days, parts = [], [part for part in re.split(r"\s*(?:[,;&+]|\band\b|\s/\s)\s*", text) if part]
     for part in parts:
         if not _MISSED.search(said.plainly(part)):
@@ -173,13 +184,28 @@ def _latest(text: str, how: How) -> day_said.When:
                 days.append(day_said.day(part, how.today, how.day_first))
     known = [when for when in days if when.on]
     if 2 * len(days) < len(parts) or not known:
-        return day_said.day(text, how.today, how.day_first)
-    return max(known, key=lambda when: when.on or datetime.date.min)
+        return _among_words(text, how), False
+    return max(known, key=lambda when: when.on or datetime.date.min), len(days) == len(parts)
 
 
+def _among_words(text: str, how: How) -> day_said.When:
+    """The only day of a cell, with words behind it or before it that do not say that nothing was done: "3/25 cleaned
+    the filter", "yearly, last 02/26". Raises: BadCell where there is none, or several."""
+    found = _DAY_AT_AN_EDGE.search(text[:LONGEST_NAME])
+    is_only = len(re.findall(r"\d+(?:[/.]\d+)+", text[:LONGEST_NAME])) == 1
+    is_done = found and is_only and not _MISSED.search(said.plainly(text))
+    return day_said.day(found[1] or found[2] if found and is_done else text, how.today, how.day_first)
+
+
+_DAY_AT_AN_EDGE = re.compile(
+    r"^((?:\d{1,2}[/.]){1,2}(?:\d{4}|\d\d)) [^\W\d]{3}|[^\W\d]{3}[:,.]? ((?:\d{1,2}[/.]){1,2}(?:\d{4}|\d\d))$"
+)
 _DAY_OF_IT = re.compile(r"\d{1,2} ?[/.-] ?\d{1,2}\.?(?![\d/.-])")
 _NOT_THEN = {"n.a.", "n.a", "no-show", "n/s", "ns", "n", "nein", "x-ed", "0"}
-_MISSED = re.compile(r"\b(miss(ed)?|skip\w*|not|no|none|declin\w*|cancel\w*|due|next)\b")
+_MISSED = re.compile(
+    r"\b(miss(ed)?|skip\w*|not|no|none|never|declin\w*|refus\w*|cancel\w*|due|next|quot\w*|sched\w*|"
+    r"nicht|kein\w*|fallig|nachste\w*|pas|sans|prochaine?)\b"
+)
 """Said of a service that was not done."""
 _MISSED_THEN = re.compile(r"(miss(ed)?|skip(ped)?|declin\w*|cancel\w*|refused)( in)? ?('?\d\d|\d{4})?")
 """The same, with when and nothing else: since when it was not done nobody says."""
@@ -204,7 +230,7 @@ def _read_customer(entry: Entry, name: str, text: str) -> None:
     if (alone := _OF_WHOM.sub("", text)) != text:
         entry.notes.append(f"{name}: {text}")
         text = alone
-    found = _NAME_AND_ADDRESS.fullmatch(text) if len(text) <= LONGEST_NAME else None
+    found = NAME_AND_ADDRESS.fullmatch(text) if len(text) <= LONGEST_NAME else None
     cells["customer"] = said.person(found["name"] if found else text)
     if found:
         cells.setdefault("address", said.address(found["address"]))
@@ -238,7 +264,7 @@ _OF_WHOM = re.compile(
     r"^(owner|eigent(ümer|uemer)?|tenant|mieter|landlord|verwalt(er|ung)|mgr|manager)\.? ?: *(?=\S)", re.I
 )
 """What somebody is, before the name; and a telephone number behind it."""
-_NAME_AND_ADDRESS = re.compile(
+NAME_AND_ADDRESS = re.compile(
     r"(?P<name>[^,;]+?(?:, ?[^\W\d][^,;\d]*)?)\s*(?:[,;]| [-–] )\s*(?P<address>\d+[a-z]?\s+[^\W\d].*?)"
     r"(?:\s*[-,;(]\s*(?P<phone>(?:\(?\d{3}\)?[ .-])?\d{3}[ .-]\d{4})\)?)?",
     re.IGNORECASE,
@@ -260,6 +286,8 @@ _DATED = re.compile(
     r"(?:(?P<number>\S*\d\S*) )?\(?(?P<made>(?:[^\W\d]{3,9}\.? |(?:0?[1-9]|1[0-2])/)?(?:19[5-9]|20[0-4])\d)\??\)?"
 )
 _HOUSE_IS = re.compile(r"\((?:house|home|site|heater|wh)(?: is)?(?: at)?:? (\d.*?)\)?$", re.IGNORECASE)
+_OWNER_LIVES = re.compile(r"(as )?(the )?(owner|landlord)([ -]?occ\w*)?\.?|eigent[uü]mer|proprietaire")
+"""Said of who lives in a house where its owner does."""
 _OF_BEFORE = re.compile(r"(old|former|ehem(als|alig)?|alt)\b\.? ?[:-] ?\w")
 """How the name of a customer begins who was one."""
 _OF_WEEKS = re.compile(r"\b(wk|week|kw)\W?(of )?(yr|year|jahr)")

@@ -3,6 +3,7 @@
 import contextlib
 import re
 
+from aquifer.core.units import Quantity
 from aquifer.formats import said
 from aquifer.formats.cells import BadCell
 from aquifer.formats.sheet import Matched
@@ -20,7 +21,7 @@ def read_softener(entry: Entry, name: str, text: str) -> None:
         entry.cells["softener"] = said.yes(text)
 
 
-def read_supply(entry: Entry, name: str, text: str, how: How) -> None:
+def read_supply(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
     """Keep whether the water is a well's, with its softener and its hardness where they stand beside. Raises:
     BadCell."""
     cells, plain = entry.cells, said.plainly(text[:LONGEST_BESIDE])
@@ -29,23 +30,26 @@ def read_supply(entry: Entry, name: str, text: str, how: How) -> None:
         return
     if re.search(r"\bsoft(ened|ener)?\b", plain):
         is_out = re.search(r"\b(not?|un|without|w/o|kein\w*|sans)", plain) or _OUT_OF_USE.search(plain)
+        is_out = is_out or _AT_A_TAP.search(plain)
         if is_out:
             entry.notes.append(f"{name}: {text}")
         else:
             cells.setdefault("softener", True)
     if harder := _HARDNESS.search(plain) or re.fullmatch(r"[2-9]|\d\d+", plain):
         with contextlib.suppress(BadCell):
-            read_figure(entry, name, Matched("hardness"), harder[0], how)
+            read_figure(entry, name, Matched("hardness", match.written), harder[0], how)
     if re.search(r"\b(iron|eisen|sulf\w*|mangan\w*|fe|h2s)\b", plain):
         # What else is in it.
         entry.notes.append(f"{name}: {text}")
     is_mains = re.search(r"\b(city|mains|muni|municipal|town|public)\b", plain)
-    is_well = re.search(r"\b(well|brunnen)\b", plain)
+    is_well = re.search(r"\b(well|brunnen|bore(hole)?|bohrung|puits|forage|pozo)\b", plain)
     if is_well and is_mains:
         # Which of the two the heater has nobody says.
         entry.notes.append(f"{name}: {text}")
     elif is_well or is_mains:
         cells["well"] = bool(is_well)
+    elif re.search(r"\brain|regenwasser|cistern|zisterne", plain):
+        entry.notes.append(f"{name}: {text}")
     elif not cells.keys() & {"softener", "hardness"}:
         cells["well"] = said.yes(text)
 
@@ -55,12 +59,25 @@ _OUT_OF_USE = re.compile(
     r"(no|out of|needs) salt|salt (is )?(empty|out)|defekt|hs|hors service|en panne)\b"
 )
 """Of a softener that is there and does nothing."""
+_AT_A_TAP = re.compile(
+    r"\b(kitchen|cold|drinking|laundry|ice)\b.{0,12}\bonly\b|\bonly (the )?(kitchen|cold|drinking)\b"
+)
+"""Of one that no heater's water runs through."""
 _BUILD = re.compile(r"\b(rental|rented|duplex|twin|simplex|metered|salt|works|working|demand)\b")
 """Of one that is there: how it is built or kept."""
 _HARDNESS = re.compile(
-    r"\d+(?:[.,]\d+)? ?(?:(?:gr?|gpg|grains?|ppm|mg/l|°?dh|°?fh)\b|°)|(?<=hart )\d+|"
-    r"(?<=well )\d+|(?<=hard )\d+|(?<=weich )\d+"
+    r"\d+(?:[.,]\d+)? ?(?:(?:gr?|gpg|grains?|ppm|mg/l|°? ?dh|°? ?fh)\b|°)|(?<=hart )\d+|"
+    r"(?<=well )\d+|(?<=bore )\d+|(?<=hard )\d+|(?<=weich )\d+"
 )
+_UNIT = re.compile(r"(\d ?(?:gr?|gpg|grains?|ppm|mg/l|°? ?dh|°? ?fh))(?![^\W\d])")
+
+
+def unit_of(text: str) -> str:
+    """The unit behind the hardness in a cell of waters; empty where there is none."""
+    found = _UNIT.search(said.plainly(text[:LONGEST_BESIDE]))
+    return said.unit_behind(found[1], Quantity.HARDNESS) if found else ""
+
+
 _GRADE = re.compile(
     r"(very |sehr |tres )?(hard|soft|medium|moderate|hart|weich|mittel(hart)?|dure|douce|moyenne?)( water)?"
 )
