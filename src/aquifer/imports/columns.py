@@ -13,7 +13,7 @@ from aquifer.formats.cells import BadCell, Column
 from aquifer.formats.heater_said import kind, of_fuel
 from aquifer.formats.said import plainly
 from aquifer.formats.sheet import WHY_REFUSED, Matched, Sheet, missing_of, own_names
-from aquifer.imports import column_guess, entry, job_columns, jobs, office_cells
+from aquifer.imports import column_guess, entry, heaters_on_record, job_columns, office_cells
 from aquifer.imports.entry import How
 from aquifer.imports.models import ImportRun, RememberedColumns
 from aquifer.imports.tables import Table
@@ -98,7 +98,7 @@ def _guessed(table: Table, header: list[str], lines: list[list[str]], how: How) 
     if table.kind == "list":
         return column_guess.of_list(table, header, lines, how)
     if table.kind == "jobs":
-        return job_columns.of_jobs(table, header, lines, jobs.on_record())
+        return job_columns.of_jobs(table, header, lines, heaters_on_record.on_record())
     found, taken = list[Column | None](), set[str]()
     for name in header:
         column = column_guess.by_name(table, name)
