@@ -72,17 +72,21 @@ def test_a_line_of_several_heaters_is_a_visit_to_each(people):
 
 @pytest.mark.parametrize(("line", "count", "told"), [
     ("flushed both, #1 heavy, #2 light", 2, {1: "flushed both; heavy", 2: "flushed both; light"}),
+    ("Speicher 1: viel, Speicher 2: wenig. Beide gespült", 2, {1: "beide gespult; viel", 2: "beide gespult; wenig"}),
+    ("all three flushed. #2 lots", 3, {1: "all three flushed", 2: "all three flushed; lots", 3: "all three flushed"}),
+    ("beide gespült. SV 2 tropft", 2, {1: "beide gespult", 2: "beide gespult; sv tropft"}),
     ("#1: flushed, 2 qts sand; #2: flushed clear", 2, {1: "flushed; 2 qts sand", 2: "flushed clear"}),
     ("flushed #1 and #3", 3, {1: "flushed and", 3: "flushed and"}),
     ("beide gespült", 2, {1: "beide gespult", 2: "beide gespult"}),
     ("descaled all 3", 3, {1: "descaled all 3", 2: "descaled all 3", 3: "descaled all 3"}),
     ("A + B flushed (heavy), C - no flush. TPR ok", 3, {
-        1: "+ flushed (heavy); tpr ok", 2: "+ flushed (heavy); tpr ok", 3: "no flush; tpr ok",
+        1: "tpr ok; + flushed (heavy)", 2: "tpr ok; + flushed (heavy)", 3: "tpr ok; no flush",
     }),
     ("drained 1,2", 2, {1: "drained", 2: "drained"}),
     # It does not say which, or speaks of one tank's parts, a measure, or more than there are.
     ("flushed, all good", 2, {}), ("both elements replaced, flushed", 2, {}), ("flushed 1, 2 qts", 2, {}),
-    ("flushed both", 3, {}), ("flushed #2", 2, {}), ("flushed #1 and #3", 2, {}), ("", 2, {}),
+    ("tank 2 yrs old, tank 1 flushed", 2, {}), ("flushed both", 3, {}),
+    ("flushed #2", 2, {}), ("flushed #1 and #3", 2, {}), ("", 2, {}),
 ])  # fmt: skip
 def test_of_several_heaters_each_has_what_is_said_of_it(line, count, told):
     assert {number: " ".join(said.split()) for number, said in of_each(line, count).items()} == told
@@ -262,3 +266,83 @@ def test_behind_a_flat_stands_its_house(text, street, town):
 def test_how_kinds_are_called_in_short(text, kind, vent):
     found = heater_said.kind(text)
     assert (found.kind, found.vent) == (kind, vent)
+
+
+CORLISS = """Maintenance agreements - Corliss Plumbing,,,,,,,,,,,,,,
+Contract,Member since,First,Last,Address,City,Heater #1 (type/size/yr),Heater #2,Water test,Svc interval,Jan-26,Feb-26,\
+Mar-26,Rods,Comments
+M-118,3/2019,Petra,Oakhurst,55 Tamar Way,Corliss,"NG 50 '17",,18,12 mo,,X 2/9,,"'23",
+M-119,,Dell & Ruth,Ambry,57 Tamar Way,Corliss,"Elec 40 (2012)","Elec 20 shop (2020)",17.5,12 mo,X,,,,
+M-120,2021,,Corliss Volunteer Fire Dept,1 Siren St,Corliss,"NG 75 PV '18","tankless NG '22 (truck bay)",18,6 mo,,,\
+X 3/30,none (#1 gone 2024 - replaced),Chief Abel 555-0178
+M-121,2016,Wynn,Tolliver,RR 2 Box 40,Upper Corliss,LP 40 '16,,well - 31 w/ iron,12 mo,declined,,,never,No dogs!!
+M-123,2024,Inez,Rook,14 Quill St,Corliss,HP 65 2024,,18 soft,12 mo,,,,powered,filter ea visit
+M-124,2020,,Quill St Laundry,16-18 Quill,Corliss,(3) NG 100 '20,,soft 0-1,quarterly,X 1/12,,,Al 2025 all,24/7 - call Mo
+"""
+ITS_ORDERS = """WO,Date,Member,Summary,Result,Hours
+5525,1/15/26,M-119 Ambry,Annual WH maint x2,"#1 flushed 1/4 bucket, anode not out (seized). #2 flushed - trace",1.75
+5530,3/30/26,M-120 Fire Dept,6 mo,"75 PV: flush, mod. sediment; tankless: descaled 40 min, filter screen ok",2.25
+5533,1/20/26,M-121,Annual,cust declined at door,0.25
+5540,1/12/26,M-124,Quarterly,"All three flushed. #2 lots of scale",3
+5550,7/4/25,M-123,service,"HP: cleaned air filter, condensate pump float stuck - freed; flush clear",1.5
+"""
+
+
+def test_a_contract_is_an_account_and_a_month_a_mark(people):
+    run, told = read(people, CORLISS)
+    there = columns(run)
+    assert (there["Contract"], there["Jan-26"], there["Water test"]) == ("account", "last_flush", "well")
+    assert [told[row]["hardness"] for row in (3, 4, 6, 7)] == ["18.0 gpg", "17.5 gpg", "31.0 gpg", "18.0 gpg"]
+    assert told[5]["rod"] == "since 2024-07-01" and told[6]["last flush"] == "unknown"
+    brought_in(run)
+    assert heaters("kind", "last_flush_year") == [
+        ("gas_tank", 2026), ("electric_tank", 2026), ("electric_tank", 2026), ("gas_tank", 2026),
+        ("gas_tankless", 2026),
+        ("gas_tank", None), ("heat_pump_tank", None), ("gas_tank", 2026), ("gas_tank", 2026), ("gas_tank", 2026),
+    ]  # fmt: skip
+    _, told = read(people, ITS_ORDERS, "jobs")
+    assert told[2]["understood"] == "H-0002: flush: heavy, 4.75; H-0003: flush: trace"
+    assert told[3]["heater"] == "H-0004 and H-0005" and told[5]["heater"] == "H-0008 and H-0009 and H-0010"
+    assert "nothing was done" in told[4]["left out"] and "upkeep: air filter" in told[6]["understood"]
+
+
+FENN = """Nr.;Anrede;Name;Strasse;PLZ Ort;Tel. privat;WW-System;Hersteller;Bj;Inhalt;Schutz;Wartung zuletzt;Wasserhärte
+101;Frau;Ostermoor, Gesa;Deichstr. 7;00631 Süderfenn;000/631 44 01;Gasspeicher;Vollhorn;2019;120;Mg-Anode 2023;\
+11.03.2026;14
+103;Firma;Landgasthof Zum Siel GmbH;Am Siel 1;00631 Süderfenn;000/631 50 50;2 Gasspeicher;Hohenlie;2008/2016;je 500;\
+Fremdstr.;02/2026 beide;14
+104;Fam.;Pflugbeil-Harms;Ringweg 12 a;00632 Fennau;;WP-Speicher;Nordwind;10/2022;285;Titan;noch nie;weich (3,5)
+105;Herr;Dr. Swantje Rickmers (Praxis);Markt 3;00632 Fennau;000/632 10;3 UT-Geräte 5 l;div.;'18;5;-;nie;3,5
+106;Eheleute;Brar, Tomke u. Jan;Markt 3;00632 Fennau;000/632 11;E-Standspeicher 150;Elbkraft;1994;150;\
+Verbr. (2024), n. getauscht;05.2024;3,5
+"""
+
+
+def test_water_in_a_german_list_is_told_in_its_degrees(people):
+    run, told = read(people, FENN)
+    assert columns(run)["Schutz"] == "anode" and not unread(told)
+    assert [told[row]["hardness"] for row in (2, 4, 5)] == ["14.6 gpg", "3.6 gpg", "3.6 gpg"]
+    assert [told[row].get("rod") for row in range(2, 7)] == [
+        "magnesium, since 2023-07-02", "powered", "powered", None, "used up",
+    ]  # fmt: skip
+    assert told[5]["heater"] == "3 x electric tank 1 gal" and "Anrede" not in told[5].get("note", "")
+
+
+WEIR = """ref,occupier,addr1,addr2,postcode,HW appliance,fuel,ltr,install yr,descale due,last descale,anode?,scald risk
+HA001,Mrs E Fothergill,3 Weir Court,,QQ1 1AA,Unvented cyl,elec E7,170,2014,2026,12/2023,N (stainless),HIGH
+HA003,VOID,7 Weir Court,,QQ1 1AA,Unvented cyl,elec E7,170,2014,2026,refused access 12/23,N (stainless),
+HA004,Ms A Odell / Mr P Shaw,Flat A,9 Weir Street,QQ1 1AB,Combi,gas,,2020,n/a,-,-,MED
+HA006,Weir Court Scheme (laundry),1 Weir Court,Common rm,QQ1 1AA,Calorifier 500L + plate HX,gas boiler,500,2009,\
+2025 OVERDUE,2021,magnesium,
+"""
+
+
+def test_an_appliance_and_its_fuel_are_one_kind(people):
+    run, told = read(people, WEIR)
+    assert columns(run)["occupier"] == "customer" and columns(run)["HW appliance"] == columns(run)["fuel"] == "kind"
+    assert not unread(told) and told[2]["rod"] == "none"
+    brought_in(run)
+    assert heaters("kind", "site__customer__name") == [
+        ("electric_tank", "Mrs E Fothergill"), ("electric_tank", "7 Weir Court"),
+        ("gas_tankless", "Ms A Odell / Mr P Shaw"), ("indirect_tank", "Weir Court Scheme (laundry)"),
+    ]  # fmt: skip

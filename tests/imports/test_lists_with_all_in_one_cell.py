@@ -127,7 +127,10 @@ def test_a_book_tells_that_a_name_has_two_houses(people):
     brought_in(read(people, HALDEN)[0])
     _, told = read(people, ITS_WORK, "jobs")
     assert told[2]["left out"] == "there are 2 houses of that name, and it does not say which"
-    assert told[3]["understood"].startswith("flush: moderate; anode replacement")
+    assert told[3]["understood"] == (
+        "H-0003: flush: moderate; anode replacement; H-0004: flush: moderate; anode replacement; "
+        "relief valve exercise: flows and weeps; relief valve replacement"
+    )
     assert told[4]["understood"] == "descale; upkeep: inlet screen, light"
     assert told[7]["left out"] == "nobody was there, or nothing was done"
 

@@ -48,6 +48,13 @@ _MONTHS |= {
     "aprile": 4, "maggio": 5, "mag": 5, "giugno": 6, "giu": 6, "luglio": 7, "lug": 7, "settembre": 9, "set": 9,
     "ottobre": 10, "ott": 10, "dicembre": 12,
 }  # fmt: skip
+
+
+def is_month(word: str) -> bool:
+    """Whether a word in small letters without marks is a month or short for one."""
+    return word in _MONTHS
+
+
 ABOUT_YEARS = 2.0
 """How far off a year may be that somebody writes with "~" or "?". Assumption."""
 

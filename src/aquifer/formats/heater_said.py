@@ -75,7 +75,7 @@ def kind(text: str) -> KindSaid | None:
     ):
         return KindSaid(HeaterKind.HEAT_PUMP_TANK)
     if (
-        re.search(r"indire|\bindir\b|\bind\. ?speicher|\bprep(a|arateur)?\.? ?ecs\b", said)
+        re.search(r"indire|\bcalorifier|\bindir\b|\bind\. ?speicher|\bprep(a|arateur)?\.? ?ecs\b", said)
         or (re.search(r"solar|solair", said) and not gas and not electric)
         or (words & {"boiler", "kessel"} and not compound and not electric)
     ):
@@ -138,6 +138,9 @@ _NO_ROD = {
     "none", "no", "keine", "without", "sans", "sin", "no tiene", "no lleva", "geen", "ohne", "o. anode", "ohne anode",
     "sans anode", "no anode", "keine anode",
 }  # fmt: skip
+_NO_ROD_BECAUSE = re.compile(
+    r"(n|no|none|keine|sans|non)\.?,? ?\(?(stainless|edelstahl|inox|s/s|ss|copper|kupfer|cuivre)\b.*"
+)
 _ALLOY = re.compile(
     r"(al(?:u|um|umin\w*)?[ /-]zi?nc?|mg|mag|magnesium|magnesio|al|alu|alum|aluminum|aluminium|zinc|al zn)\b\.?"
 )
@@ -170,15 +173,18 @@ def rod(text: str, today: datetime.date, day_first: bool, unit: str) -> RodSaid 
     said = plainly(text)
     if is_unknown(text):
         return None
-    if said.rstrip(".") in _NO_ROD:
+    if said.rstrip(".") in _NO_ROD or _NO_ROD_BECAUSE.fullmatch(said):
         return RodSaid(Alloy.NONE)
-    if re.search(r"\b(powered|pwrd?|power anode|fremdstr\w*|electronique|elektronisch\w*|aci|courant impose)\b", said):
+    if re.search(
+        r"\b(powered|pwrd?|power anode|fremdstr\w*|electronique|elektronisch\w*|aci|courant impose|titan(?:e|ium)?)\b",
+        said,
+    ):
         return RodSaid(Alloy.POWERED)
     if re.match(r"n/?a\b", said):
         return None
     if re.fullmatch(
-        r"(verbraucht|used up|gone|eaten|spent|aufgebraucht|gastad[ao]|agotad[ao]|esaurito|epuisee?)"
-        r"(\.|\W+(noch )?(nicht|not|never|still)\b.*)?",
+        r"(verbraucht|verbr\.?|used up|gone|eaten|spent|aufgebraucht|gastad[ao]|agotad[ao]|esaurito|epuisee?)"
+        r"(\.|\W+(\(?(19|20)\d\d\)?,? ?)?(noch )?(nicht|not|never|still|n\.)(?= ).*)?",
         said,
     ):
         return RodSaid(used_up=True)
@@ -188,7 +194,7 @@ def rod(text: str, today: datetime.date, day_first: bool, unit: str) -> RodSaid 
         said,
     ):
         return RodSaid(original=True)
-    said = _CHANGED.sub("", _GONE_THEN.sub("", said))
+    said = _CHANGED.sub("", _GONE_THEN.sub("", re.sub(r"(?<=[a-z])[ -]anoden?\b", "", said)))
     said = re.sub(
         r"(?<=\d) (replaced|repl|new|changed|vervangen|neu|ersetzt|getauscht|changee?|cambiad[ao])$", "", said
     )

@@ -48,6 +48,7 @@ _THINGS = (
     ),
     ("descale", r"descal|\bdesc\b|\bdelim(ed|ing)\b|\bacid\b|entkalk|ontkalk|detartr|d[ei]sincrust|disincrost"),
     ("screen", r"\bscreens?\b|\bscrns?\b|sieb|inlet filter"),
+    ("air filter", r"\bair filter|luftfilter|filtre a air"),
     ("element", r"\belements?\b|\bresistenc\w+|\bresistance\b"),
     ("pressure", r"\b(static|house|water|incoming) pressure|\bpressure \d|\d ?psi static|\bstatic \d"),
     (
@@ -355,6 +356,10 @@ def _screen(said: str, used: str) -> list[Understood]:
     return [{"task": Task.UPKEEP, "item": UpkeepItem.INLET_SCREEN, "fouling": Fouling.LIGHT}]
 
 
+def _air_filter(said: str, used: str) -> list[Understood]:
+    return [{"task": Task.UPKEEP, "item": UpkeepItem.AIR_FILTER, "fouling": Fouling.LIGHT}]
+
+
 def _element(said: str, used: str) -> list[Understood]:
     """What is said of one of the two that failed counts, though the other is well."""
     failed = re.search(rf"\bopen\b|\bburn|\bbad\b|\bfail|\bdead\b|\bshort|\bground|{_NEW}", said)
@@ -370,7 +375,8 @@ def _pressure(said: str, used: str) -> list[Understood]:
 
 _READS: tuple[tuple[str, Callable[[str, str], list[Understood]]], ...] = (
     ("descale", _descale), ("flush", _flush), ("rod", _rod), ("valve", _valve), ("expansion tank", _expansion_tank),
-    ("screen", _screen), ("element", _element), ("pressure", _pressure),
+    ("screen", _screen),
+    ("air filter", _air_filter), ("element", _element), ("pressure", _pressure),
 )  # fmt: skip
 
 

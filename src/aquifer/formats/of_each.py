@@ -13,6 +13,11 @@ _LETTER = re.compile(
     r"(?=\s*(?:[+&:]|and\b|[-\u2013]\s)|\s+(?:flushed|descaled|drained|serviced|cleaned|gesp|entk))"
 )
 """A heater that is called by a letter, at the begin of what is said of it."""
+_NAMED = re.compile(
+    r"\b(?:(?:speicher|boiler|tank|heater|unit|wh|gerat|ballon|nr\.|no\.)|(sv)) ?#?([1-9])"
+    r"(?![\w/%\"]|[.,]\d| ?(?:x|yrs?|years?|qts?|quarts?|gal|l|kg|lbs?|in|cm|mm|psi|bar|jahre?|min|hrs?)\b)"
+)
+"""The same with what it is called before its number: "Speicher 2"."""
 _NUMBER = re.compile(r"(?<!\w)#([1-9])\b:?")
 _LISTED = re.compile(
     r"\b(flushed|descaled|serviced|drained|cleaned|units?|heaters?|tanks?|boilers?|gespult|entkalkt|gewartet|"
@@ -25,9 +30,10 @@ _OF_ONE_HEATER = (
     r"elements?|valves?|anodes?|rods?|ends|iso\w*|screens?|drains?|t&p\w*|thermostats?|hot|cold|sides?|lines?|"
     r"elemente?|anoden|ventile|siebe"
 )
+_WORDS = {"three": 3, "four": 4, "five": 5, "drei": 3, "vier": 4, "trois": 3, "quatre": 4}
 _BOTH = re.compile(rf"\b(both|beide[rns]?|les deux)\b(?! (?:{_OF_ONE_HEATER})\b)")
 _ALL = re.compile(
-    r"\b(?:all|alle|tous les|toutes les) #?([2-9])\b|\b(?:all|alle|tous les) "
+    rf"\b(?:all|alle|tous les|toutes les) #?([2-9]|{'|'.join(_WORDS)})\b|\b(?:all|alle|tous les) "
     r"(?:units|heaters|tanks|boilers|water heaters|speicher|gerate|ballons|appareils)\b"
 )
 _SENTENCE = re.compile(r"[;\n]\s*|\.\s+")
@@ -40,22 +46,26 @@ def of_each(text: str, count: int) -> dict[int, str]:
     """By the number of the heater, from one on, what a line says of it; empty where it does not say which of them it
     means. Parameters: count, how many there are."""
     marked = _LETTER.sub(lambda found: f"{found[1]}#{_LETTERS.index(found[2]) + 1}", text[:LONGEST])
-    said = _LISTED.sub(_with_marks, plainly(marked))
+    said = _NAMED.sub(lambda found: f"{found[1] or ''} #{found[2]}".strip(), _LISTED.sub(_with_marks, plainly(marked)))
     numbers = {int(number) for number in _NUMBER.findall(said)}
     is_all = _is_all(said, count)
     if (len(numbers) < 2 and not is_all) or max(numbers, default=0) > count:
         return {}
     meant = range(1, count + 1) if is_all else sorted(numbers)
-    told: dict[int, list[str]] = {number: [] for number in meant}
+    of_all, told = list[str](), {number: list[str]() for number in meant}
     for sentence in _SENTENCE.split(said):
         before: set[int] = set()
         for clause in _CLAUSE.split(sentence):
             own = {int(number) for number in _NUMBER.findall(clause)}
             # What goes on behind the number of a heater is of that one.
-            for number in own or before or meant:
-                told[number].append(_NUMBER.sub(" ", clause).strip())
+            clause_alone = _NUMBER.sub(" ", clause).strip()
+            if not own and not before:
+                of_all.append(clause_alone)
+            for number in own or before:
+                told[number].append(clause_alone)
             before = own if _NUMBER.match(clause.strip()) else before
-    return {number: "; ".join(clause for clause in clauses if clause) for number, clauses in told.items()}
+    # What was done stands before how it was found.
+    return {number: "; ".join(filter(None, [*of_all, *clauses])) for number, clauses in told.items()}
 
 
 def _with_marks(found: re.Match[str]) -> str:
@@ -66,4 +76,4 @@ def _is_all(said: str, count: int) -> bool:
     if _BOTH.search(said) and count == 2:
         return True
     found = _ALL.search(said)
-    return bool(found and int(found[1] or count) == count)
+    return bool(found and (_WORDS.get(found[1]) or int(found[1] or count)) == count)

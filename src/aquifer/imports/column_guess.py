@@ -70,6 +70,8 @@ def written(
                 return way
     if said_by_cells := _unit_of_cells(column, list(cells), units):
         return said_by_cells
+    if column.name == "hardness" and (tongue := _hardness_of_the_tongue(header)):
+        return tongue
     if column.name == "size" and any(column_names.IN_LITRES.search(plain(own)) for own in header):
         return "l"
     for quantity in units:
@@ -77,6 +79,14 @@ def written(
             way = entry.way_of(units, quantity)
             # What the program writes itself needs no word.
             return way if way in column.ways and way != next(iter(column.ways)) else ""
+    return ""
+
+
+def _hardness_of_the_tongue(header: Iterable[str]) -> str:
+    """The degree in which a hardness is told where a list's columns are named so."""
+    for unit, like in column_names.HARDNESS_OF_A_TONGUE:
+        if sum(bool(like.search(plain(name))) for name in header) > 1:
+            return unit
     return ""
 
 
@@ -228,7 +238,11 @@ _MORE_OF = {"kind", "anode"}
 
 def _describes(name: str) -> bool:
     """Whether a column says in words what stands there, beside another of its type or fuel."""
-    return bool(re.search(r"\b(asset|equip\w*|unit) desc", plain(name)))
+    return bool(
+        re.search(
+            r"\b(asset|equip\w*|unit) desc|\bappliance|\b(hw|dhw|hws|heater|hot water) (system|type)", plain(name)
+        )
+    )
 
 
 _SECOND = {"phone": "second_phone"}
@@ -290,8 +304,8 @@ def _by_its_name(table: Table, header: list[str], at: int, name: str, told: list
     said = plain(name)
     if column := by_name(table, header[at]) or by_name(table, name):
         yield column.name, CALLED
-    if re.fullmatch(r"(19|20)\d\d", said):
-        # A column of marks for each year: who keeps a list of heaters marks that they were seen to.
+    if re.fullmatch(r"(19|20)\d\d", said) or row_cells.month_named(name):
+        # A column of marks for each year or month: who keeps a list of heaters marks that they were seen to.
         yield "last_flush", CALLED
     if column_names.ALL_OF_A_HEATER.search(said):
         yield "kind", CALLED + 1
@@ -304,6 +318,9 @@ def _by_its_name(table: Table, header: list[str], at: int, name: str, told: list
 
 
 _OF_A_HOUSE = re.compile(r"^(st|street|house|hse|haus)( name)?[./ ]*-? ?(#|no\b|nr\b|num)")
+_AGREED = re.compile(r"(contract|agreement|member(ship)?|policy|plan|vertrag|contrat)( (no|num|number|nr|id))?")
+_CODE_OF_A_CUSTOMER = re.compile(r"[A-Za-z]{1,4}[-. ]?\d{2,}|\d{3,}")
+"""By the number of what was agreed a customer is known, where each has another."""
 _STREETS = re.compile(
     r"^((site|property|service|svc|job|premises?) )?"
     r"(street|strasse|str|addr(ess)? ?1?|adresse|calle|rue|straat)\b"
@@ -322,6 +339,9 @@ def _by_those_beside(table: Table, header: list[str], at: int, told: list[str]) 
     if said in ("no", "number", "nr"):
         beside = [plain(name) for name in (*header[max(at - 1, 0) : at], *header[at + 1 : at + 2])]
         return "house_number" if any(_STREETS.search(name) for name in beside) else "account"
+    codes = [cell for cell in told if _CODE_OF_A_CUSTOMER.fullmatch(cell)]
+    if _AGREED.fullmatch(said) and len(codes) > MOSTLY * len(told) and len({*codes}) == len(codes):
+        return "account"
     if re.search(column_names.LETTERS_GO, said) and re.search(_OF_AN_ADDRESS, said):
         elsewhere = [one for one in map(plain, header) if not re.search(column_names.LETTERS_GO, one)]
         return "note" if any(re.search(_OF_AN_ADDRESS, one) for one in elsewhere) else ""
@@ -371,6 +391,7 @@ def _by_cells(said: str, told: list[str]) -> Iterator[tuple[str, float]]:
     """What the cells say without a name, and how many of them do."""
     yield "kind", sum(heater_said.kind(cell) is not None for cell in told) / len(told)
     yield "hardness", sum(bool(_HARD.match(cell)) for cell in told) / len(told)
+    yield "anode", sum(bool(_ROD.fullmatch(plainly(cell))) for cell in told) / len(told)
     yield "email", sum("@" in cell for cell in told) / len(told)
     yield "well", sum(plainly(cell).partition(" ")[0] in _WATERS for cell in told) / len(told)
     if office_cells.NAMELESS.fullmatch(said):
@@ -380,6 +401,7 @@ def _by_cells(said: str, told: list[str]) -> Iterator[tuple[str, float]]:
         yield "apartment", MOSTLY + 0.1
 
 
+_ROD = re.compile(r"((mg|mag|alu?|opfer)[ -]?)?(anode\w*|fremdstr\w*|titan\w*|magnesium|mg)\b\.?( (neu )?\d[\d./]*)?")
 _HARD = re.compile(r"\d+(?:[.,]\d+)? ?(?:gpg|grains?|gr|°dh|°fh)\b", re.IGNORECASE)
 _WATERS = {"city", "well", "mains", "municipal", "muni"}
 """Where a house's water may come from, as the first word of a cell."""

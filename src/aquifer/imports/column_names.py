@@ -229,7 +229,7 @@ NOTES_BESIDE = ("notes", "details", "description")
 """Say what was done where nothing else does, and else what the office noted."""
 LETTERS_GO = r"\b(mailing|billing|postal(?! code)|invoice|correspondence)\b|rechnungs|facturation"
 """Of an address: where letters go, and no heater stands."""
-LIVES_THERE = r"\b(tenant|resident|occupant|mieter|bewohner|locataire|inquilino|huurder|contact)"
+LIVES_THERE = r"\b(tenant|resident|occupant|occupier|mieter|bewohner|locataire|inquilino|huurder|contact)"
 """Who is to be met in a house, which may be another's."""
 _OF_ONE = r"(marque|capacite|contenance|annee|art|inhalt|bj|baujahr|size|make|year|capacity|gallons|age)"
 ALL_OF_A_HEATER = re.compile(
@@ -323,7 +323,7 @@ LIKE = (
     ),
     ("last_flush", r"^zuletzt$|\blast insp|kundendienst|\bman?tt?o\b"),
     ("last_flush", r"\blast( done| visit| date| time)?$|(?<!\bin )\b(svc|service|pm|maint)$"),
-    ("anode", r"anode|anodo|\brod\b|\bvarilla\b"),
+    ("anode", r"anode|anodo|\brods?\b|\bvarilla\b"),
     ("softener", r"soft|entharter|enthartung|adoucisseur|descalcificador|ablandador|ontharder"),
     ("hardness", r"^th\b"),
     ("hardness", r"\b(wtr|water|h2o) (hd|hrd)\b|\bgr gal\b|\bhard|grain|harte|durete|durezz?a|hardheid|\bkalk\b"),
@@ -362,7 +362,7 @@ LIKE = (
     ("kind", r"\b(asset|equip\w*|unit) desc"),
     ("kind", r"\b(heater|htr|unit|asset|system)\b|^what$|^(vent|flue)( type|ing)?$"),
     ("people", r"people|persons|personen|occup|household"),
-    ("well", r"\bwell|water (source|src|type|supply)|brunnen|^(water|wasser|eau|agua|h2o)$"),
+    ("well", r"\bwell|water (source|src|type|supply|test)|brunnen|^(water|wasser|eau|agua|h2o)$"),
     ("note", r"note|remark|comment|bemerk|notiz|memo|remarque|observa|opmerking|commentaire|anmerk|hinweis|\bnotas?\b"),
     ("hardness", r"\b(gpg|ppm|dh|fh|mmol)\b"),
     ("size", r"\b(gals?|gallons|l|ltr)\b"),
@@ -376,6 +376,14 @@ IN_LITRES = re.compile(
     r"detartrage|entretien|cliente|calle|ciudad|marca|indirizzo|citta|klant|straat|plaats|onderhoud)\b"
 )
 """Names of columns in tongues in which no tank is told in gallons."""
+HARDNESS_OF_A_TONGUE = (
+    (
+        "\u00b0dh",
+        re.compile(r"\b(kunde\w*|strasse|hersteller|bau ?jahr|bj|wartung|bemerkung\w*|anschrift|ort|inhalt|mieter)\b"),
+    ),
+    ("\u00b0fh", re.compile(r"\b(nom|ville|rue|marque|annee|detartrage|entretien|commune|occupant|appareil)\b")),
+)
+"""Names of columns by the degree in which water is told in that tongue, where no cell says another."""
 UNITS = {
     "gallon": "gal", "gallons": "gal", "litre": "l", "litres": "l", "liter": "l", "litros": "l", "litri": "l",
     "inch": "in", "inches": "in", "f": "°f", "mg": "mg/l", "mmol": "mmol/l", "grains": "gpg", "grain": "gpg",

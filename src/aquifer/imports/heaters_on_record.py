@@ -27,6 +27,7 @@ class HeatersOnRecord:
         self._streets: dict[int, list[str]] = {}
         self._names: dict[int, list[str]] = {}
         self._by_start: dict[str, list[tuple[str, set[str], Heater]]] = {}
+        self._by_site: dict[int, list[Heater]] = {}
         self._by_beginning: dict[str, list[tuple[list[str], list[str], Heater]]] = {}
         sites = {site.pk: site for site in Site.objects.select_related("customer").filter(archived_at__isnull=True)}
         for heater in Heater.objects.in_service().order_by("tag"):
@@ -37,6 +38,7 @@ class HeatersOnRecord:
             self._by_code.setdefault(said.plainly(site.customer.code), []).append(heater)
             for beginning in {word[:_BEGINNING] for word in names_of}:
                 self._by_beginning.setdefault(beginning, []).append((names_of, streets, heater))
+            self._by_site.setdefault(heater.site_id, []).append(heater)
             self._by_place.setdefault(at, []).append(heater)
             self._by_place.setdefault(("", at[1]), []).append(heater)
             names = {at[0], at[0].rpartition(" ")[2]}
@@ -95,6 +97,10 @@ class HeatersOnRecord:
             if found:
                 return found
         return []
+
+    def beside(self, heater: Heater) -> list[Heater]:
+        """All heaters of its house, itself among them."""
+        return self._by_site[heater.site_id]
 
     def houses_of(self, name: str) -> int:
         """How many places there are of somebody of this name."""

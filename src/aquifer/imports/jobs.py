@@ -30,7 +30,8 @@ from aquifer.visits.models import Finding, Visit
 _OF_TANKLESS = re.compile(r"tankless|on demand|durchlauf|\b(tl|tkls?|tnkls?|dle)\b", re.IGNORECASE)
 _NOT_THERE = re.compile(
     r"(?:^|; )(no show|no work|no access|not home|no one home|nobody home|resched\w*|(customer )?cancel\w*|"
-    r"(est|estimate|quote)\.? only|absente?s?\b|avis de passage|nicht angetroffen|niemand da)\b"
+    r"(est|estimate|quote)\.? only|"
+    r"(cust(omer)?|tenant|owner|kd)\.? (declin|refus)\w*|absente?s?\b|avis de passage|nicht angetroffen|niemand da)\b"
 )
 
 
@@ -178,7 +179,7 @@ def _decide(number: int, row: Mapping[str, str], heaters: HeatersOnRecord, way: 
         return left(which if several > 1 else "no such customer at this address is on record")
     beside_it = None
     if tasks & TANKS and Task.DESCALE in tasks:
-        heater, beside_it = _both(heaters, customer, address, tasks) or (heater, None)
+        heater, beside_it = _both(heaters.beside(heater), tasks) or (heater, None)
         beside_it = None if beside_it and _is_before(beside_it, when) else beside_it
     of_other = [one for one in understood if beside_it and Task(str(one["task"])) in TANKLESS]
     understood = _once(_as_at(HeaterKind(heater.kind), one, text) for one in understood if one not in of_other)
@@ -241,13 +242,11 @@ def _visit(
     }
 
 
-def _both(heaters: HeatersOnRecord, customer: str, address: str, tasks: set[Task]) -> tuple[Heater, Heater] | None:
+def _both(there: list[Heater], tasks: set[Task]) -> tuple[Heater, Heater] | None:
     """The tank and the tankless one of a house of which a line says that one was flushed and the other descaled."""
-    tank, _ = heaters.of(customer, address, tasks & TANKS, says_tankless=False)
-    other, _ = heaters.of(customer, address, {Task.DESCALE}, says_tankless=True)
-    if tank and other and HeaterKind(tank.kind).is_tank and not HeaterKind(other.kind).is_tank:
-        return tank, other
-    return None
+    tank = next((one for one in there if HeaterKind(one.kind).is_tank), None)
+    other = next((one for one in there if not HeaterKind(one.kind).is_tank), None)
+    return (tank, other) if tank and other else None
 
 
 _BETWEEN_NAME_AND_PLACE = re.compile(r"\s*[,;|@]\s*|\s+at\s+|\s+[-–]\s+")
@@ -277,7 +276,7 @@ _WHICH = re.compile(r"\b([1-9]) of ([2-9])\b|(?<!\w)#([1-9])\b")
 def _counted(text: str) -> tuple[int, int]:
     """Which of how many is meant: "2 of 3", "#2" of nobody knows how many; of several nothing is told."""
     found = _WHICH.findall(said.plainly(text))
-    if len({*found}) != 1 or of_each(text, MOST_TOLD):
+    if len({*found}) != 1 or any(of_each(text, count) for count in range(2, MOST_TOLD + 1)):
         return 0, 0
     number, among, alone = found[0]
     return (int(number), int(among)) if number else (int(alone), 0)

@@ -102,9 +102,10 @@ _DONE_BESIDE = tuple(
 )  # fmt: skip
 """What is said with the kind of when something was done, and what of."""
 _MANY = re.compile(
-    r"^\(?([1-9])\)? ?(?:(?<=\)) ?(?=\d)|- ?(?=\d)|[x×@] ?(?=\d|[a-z])|(?=[a-z]+ \d{2,3}s\b)|"
+    r"^\(?([1-9])\)? ?(?:(?<=\)) ?(?=\d|(?:ng|lp|gas|elec\w*|hp|hpwh)\b)|"
+    r"- ?(?=\d)|[x×@] ?(?=\d|[a-z])|(?=[a-z]+ \d{2,3}s\b)|"
     r"(?<!\))(?= (?:(?:small|kleine|petits?|petites) |"
-    r"(?:[a-z]+-)?boilers?|\w*speicher|ger[aä]te|heaters?|tanks?|units?|tankless|wall|water heaters?|"
+    r"(?:[a-z]+-)?boilers?|\w*speicher|(?:\w+-)?ger[aä]te|heaters?|tanks?|units?|tankless|wall|water heaters?|"
     r"ballons|cumulus|"
     r"[a-z]+ (?:tanks|heaters|units|boilers))\b))|"
     r"^([1-9]\d) (?=(?:cumulus|ballons|boilers|tanks|heaters|units|speicher|water heaters|chauffe-eau)\b)|"

@@ -90,8 +90,13 @@ def heater_numbers(header: Iterable[str]) -> dict[str, int]:
     told = {name: _number_in(name) for name in header}
     numbers: dict[str, set[int]] = {}
     for name, number in told.items():
-        numbers.setdefault(unnumbered(name), set()).add(number)
-    return {name: number if len(numbers[unnumbered(name)]) > 1 else 1 for name, number in told.items()}
+        numbers.setdefault(_alike(name), set()).add(number)
+    return {name: number if len(numbers[_alike(name)]) > 1 else 1 for name, number in told.items()}
+
+
+def _alike(name: str) -> str:
+    """What columns of a row's heaters have in common: "Heater #1 (type, size)" and "Heater #2" are fellows."""
+    return unnumbered(re.sub(r"\([^()]*\)\s*$", "", name) or name)
 
 
 def _number_in(name: str) -> int:
@@ -182,6 +187,7 @@ def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entr
                 entry.notes += told
         for other in entry.others:
             other.cells.setdefault("location", where)
+            _seen_to_as_well(other, entry)
         _share(entry, sheet.header, cells, matches, how)
         heading = _under(entry, cells, matches, heading)
         if is_total(cells):
@@ -306,6 +312,18 @@ _OF_THE_HOUSE = (
     "account", "customer", "address", "street", "town", "state", "postcode", "phone", "second_phone", "email",
     "softener", "well", "hardness", "pressure", "people", "latitude", "longitude",
 )  # fmt: skip
+
+
+def _seen_to_as_well(other: Entry, entry: Entry) -> None:
+    """Who came to a house saw to each heater that stood there then, where nothing else is said of it."""
+    flushed, put_in = entry.said("last_flush"), other.said("installed")
+    if (
+        flushed
+        and flushed.on
+        and other not in entry.of_one_cell
+        and not (put_in and put_in.on and put_in.on > flushed.on)
+    ):
+        other.cells.setdefault("last_flush", flushed)
 
 
 def _share(entry: Entry, header: Iterable[str], cells: Iterable[str], matches: Mapping[str, Matched], how: How) -> None:

@@ -6,6 +6,7 @@ import re
 from collections.abc import Callable
 
 from aquifer.core.units import Quantity
+from aquifer.core.vocabulary import Alloy
 from aquifer.formats import day_said, heater_said, said
 from aquifer.formats.cells import BadCell, Cell
 from aquifer.formats.sheet import Matched
@@ -98,7 +99,8 @@ def _metal(text: str, match: Matched, how: How) -> str:
     first = re.match(r"[^\W\d]+(?:[/-][^\W\d]+)?", text)
     with contextlib.suppress(BadCell):
         found = heater_said.rod(first[0], how.today, how.day_first, match.written or "mm") if first else None
-        return found.alloy if found else ""
+        has_none = found and found.alloy == Alloy.NONE
+        return found.alloy if found and not (has_none and re.search(_RENEWED, said.plainly(text))) else ""
     return ""
 
 
@@ -130,7 +132,8 @@ def _renewed_on(text: str, how: How) -> day_said.When | None:
 
 _DAYS = re.compile(r"\d{4}-\d\d-\d\d|\d{1,2}[./-](?:\d{1,2}[./-])?(?:\d{4}|'?\d\d)\b|\b(?:19|20)\d\d\b")
 _RENEWED = re.compile(
-    r"(?<!not )(?<!nicht )\b(ersetzt|erneuert|getauscht|replaced|repl'?d|renewed|changed|new|neu)\b(?! by| next)"
+    r"(?<!not )(?<!nicht )(?<!n\. )"
+    r"\b(ersetzt|erneuert|getauscht|replaced|repl'?d|renewed|changed|new|neu)\b(?! by| next)"
 )
 _MORE_THAN_THAT = 2
 """Words of a cell that says what was found, and that it was renewed."""

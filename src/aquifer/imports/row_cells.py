@@ -18,7 +18,7 @@ from aquifer.imports.water_cells import read_softener, read_supply
 def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
     column = match.column
     cells = entry.cells
-    if column == "note" and not text.strip("-\u2013\u2014. "):
+    if column == "note" and (not text.strip("-\u2013\u2014. ") or said.plainly(name) in _SALUTATIONS):
         pass
     elif column == "note":
         own = said.plainly(name)
@@ -128,6 +128,9 @@ def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
 def _read_flush(entry: Entry, name: str, text: str, how: How) -> None:
     """When it was flushed last: said in words, or by a mark under the year that a column is called by; of several the
     latest."""
+    if of_month := month_named(name):
+        _read_under_month(entry, name, of_month, text, how)
+        return
     named = _YEAR_NAMED.search(name)
     year = (named[0] if named[0].isdigit() else f"20{named[0][1:]}") if named else ""
     if _EVERY_YEAR.fullmatch(said.plainly(text)):
@@ -154,6 +157,26 @@ def _read_flush(entry: Entry, name: str, text: str, how: How) -> None:
             _keep_what_is_beside(entry, name, text)
         else:
             entry.notes.append(f"{name}: {text[:120]}")
+    _keep_the_latest(entry, when)
+
+
+def month_named(name: str) -> str:
+    """The month and the year that a column is called by: "Jan-26"; empty where it is called otherwise."""
+    found = re.fullmatch(r"([a-z]{3,9})\.?[ /-]*'?(\d{4}|\d\d)", said.plainly(name))
+    is_month = found and day_said.is_month(found[1])
+    return f"{found[1]} {found[2]}" if found and is_month else ""
+
+
+def _read_under_month(entry: Entry, name: str, month: str, text: str, how: How) -> None:
+    """A mark under the month in which it was flushed, with the day beside it or without; anything else is a note."""
+    plain = said.plainly(text)
+    if plain in _MARKS or re.fullmatch(r"[x\u2713\u2714]? ?\d{1,2}([./-]\d{1,2})?\.?", plain):
+        _keep_the_latest(entry, day_said.day(month, how.today, how.day_first))
+    if plain not in _MARKS:
+        entry.notes.append(f"{name}: {text}")
+
+
+def _keep_the_latest(entry: Entry, when: day_said.When) -> None:
     before = entry.said("last_flush")
     if before is None or before.on is None or (when.on and when.on > before.on):
         entry.cells["last_flush"] = when
@@ -207,7 +230,9 @@ _MISSED = re.compile(
     r"nicht|kein\w*|fallig|nachste\w*|pas|sans|prochaine?)\b"
 )
 """Said of a service that was not done."""
-_MISSED_THEN = re.compile(r"(miss(ed)?|skip(ped)?|declin\w*|cancel\w*|refused)( in)? ?('?\d\d|\d{4})?")
+_MISSED_THEN = re.compile(
+    r"(miss(ed)?|skip(ped)?|declin\w*|cancel\w*|refused|(refused|no) access)( in)? ?((\d{1,2}/)?'?\d\d|\d{4}|x ?\d)?"
+)
 """The same, with when and nothing else: since when it was not done nobody says."""
 
 
@@ -295,6 +320,7 @@ _OF_WEEKS = re.compile(r"\b(wk|week|kw)\W?(of )?(yr|year|jahr)")
 _NO_NAME = {"null", "none", "n/a", "na", "nan", "#n/a", "?", "??", "unknown", "unbekannt", "k.a."}
 _IN_ONE = 3
 """Make, model and serial number, in one cell."""
+_SALUTATIONS = {"anrede", "salutation", "title", "titel", "civilite"}
 _REMARKS = {"remarks", "remark", "notes", "note", "comment", "comments", "bemerkung", "bemerkungen", "notiz", "info"}
 
 

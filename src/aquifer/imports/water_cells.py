@@ -35,7 +35,7 @@ def read_supply(entry: Entry, name: str, match: Matched, text: str, how: How) ->
             entry.notes.append(f"{name}: {text}")
         else:
             cells.setdefault("softener", True)
-    if harder := _HARDNESS.search(plain) or re.fullmatch(r"[2-9]|\d\d+", plain):
+    if harder := _HARDNESS.search(plain) or re.fullmatch(r"[2-9]|\d\d+|\d\d?[.,]\d", plain):
         with contextlib.suppress(BadCell):
             read_figure(entry, name, Matched("hardness", match.written), harder[0], how)
     if re.search(r"\b(iron|eisen|sulf\w*|mangan\w*|fe|h2s)\b", plain):
@@ -67,7 +67,7 @@ _BUILD = re.compile(r"\b(rental|rented|duplex|twin|simplex|metered|salt|works|wo
 """Of one that is there: how it is built or kept."""
 _HARDNESS = re.compile(
     r"\d+(?:[.,]\d+)? ?(?:(?:gr?|gpg|grains?|ppm|mg/l|°? ?dh|°? ?fh)\b|°)|(?<=hart )\d+|"
-    r"(?<=well )\d+|(?<=bore )\d+|(?<=hard )\d+|(?<=weich )\d+"
+    r"(?<=well )\d+|(?<=bore )\d+|(?<=well - )\d+|^\d+(?:[.,]\d+)?(?=,? soft)|(?<=hard )\d+|(?<=weich )\d+"
 )
 _UNIT = re.compile(r"(\d ?(?:gr?|gpg|grains?|ppm|mg/l|°? ?dh|°? ?fh))(?![^\W\d])")
 
