@@ -72,7 +72,7 @@ def test_a_grain_of_the_imperial_gallon_and_what_an_immersion_is(people):
     assert told[6]["last flush"] == "unknown" and "2008 (not since)" in told[6]["note"]
     brought_in(run)
     assert list(Heater.objects.order_by("pk").values_list("kind", "vent")) == [
-        ("indirect_tank", ""), ("electric_tank", ""), ("gas_tank", "direct"), ("electric_tank", ""),
+        ("indirect_tank", ""), ("electric_tank", ""), ("gas_tank", ""), ("electric_tank", ""),
         ("electric_tank", ""), ("gas_tankless", ""),
     ]  # fmt: skip
     fitted = Heater.objects.get(site__customer__name="Fell Side Farm").parts.get(kind="anode").fitted_on

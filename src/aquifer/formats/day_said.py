@@ -88,6 +88,7 @@ def _day(text: str, today: datetime.date, day_first: bool, of_this_year: bool) -
         said = _IN_BRACKETS.sub("", _MONTH_BEHIND.sub(r"\2 \1", said))
     said = re.sub(r"(?<=\d)[ t]+\d{1,2}:\d\d(:\d\d)?(\.\d+)?( ?[ap]m|z)?$", "", said)
     said = _DONE_BEHIND.sub("", _BESIDE_A_DAY.sub("", said))
+    said = re.sub(r"^\(([^()]*)\)$", r"\1", said)
     about = bool(_ABOUT.search(said))
     said = " ".join(_ABOUT.sub(" ", said).split()).strip(" .,!")
     first, last = _ago(said, today) or _span(said, today, day_first)
@@ -165,7 +166,7 @@ _BESIDE_A_DAY = re.compile(
     r"(?:jahres)?wartung|kundendienst|entretien(?: annuel)?|revision|not since|nicht (?:mehr )?seit|pas depuis|"
     r"changee?|detartre|vidange|fait|le|limpiado|pulito|ontkalkt|vernieuwd|vervangen|"
     r"bj|baujahr|ern|erneuert|ersetzt|getauscht|sostituit[oa]|"
-    r"nieuw|nuevo|nueva|nouveau|nuovo|neu)\b[.:, ]*(in |on |le |am |en )?(?=\S)"
+    r"nieuw|nuevo|nueva|nouveau|nuovo|neu)\b( once)?[.:, ]*(in |on |le |am |en )?(?=\S)"
 )
 """What is said before a day of what was done on it."""
 _DONE_BEHIND = re.compile(
@@ -222,11 +223,19 @@ def _span(said: str, today: datetime.date, day_first: bool) -> tuple[datetime.da
         return _one(year, b if first_is_day else a, a if first_is_day else b, said)
     if found := re.fullmatch(r"(\d{1,2})\s*[./-]\s*(\d{4})", said):
         return _month(int(found[2]), int(found[1]), said)
-    if (found := re.fullmatch(r"(\d{4})/(\d\d)", said)) and int(found[2]) > 12 and int(found[2]) > int(found[1]) % 100:
+    if found := re.fullmatch(r"'?(\d\d) (?:or|oder|ou) '?(\d\d)", said):
+        said = "-".join(str(_year(one, today)) for one in found.groups())
+    if (
+        (found := re.fullmatch(r"(\d{4})[/-](\d\d)", said))
+        and int(found[2]) > 12
+        and int(found[2]) > int(found[1]) % 100
+    ):
         # 2012/13 is one of two years.
         said = f"{found[1]}-{found[1][:2]}{found[2]}"
     if found := re.fullmatch(r"(\d{4})\s*[./-]\s*(\d{1,2})", said):
         return _month(int(found[1]), int(found[2]), said)
+    if found := re.fullmatch(r"(x{0,1}(?:ix|iv|v?i{0,3}))[/.-] ?(\d{4}|\d\d)", said):
+        return _month(_year(found[2], today), _ROMAN.index(found[1]) if found[1] in _ROMAN else 0, said)
     if found := _WEEK.fullmatch(said):
         return _week(_year(found[2] or found[3], today), int(found[1] or found[4]), said)
     if found := re.fullmatch(r"(0[1-9]|1[0-2])(\d{2})", said):
@@ -295,6 +304,8 @@ _SEASONS = {
 """Of a year, by their first and last month; a winter has two years."""
 
 
+_ROMAN = ("", "i", "ii", "iii", "iv", "v", "vi", "vii", "viii", "ix", "x", "xi", "xii")
+"""Months as some write them."""
 _IN_A_DECADE = {"": (0, 9), "early": (0, 3), "mid": (4, 6), "late": (7, 9)}
 """The first and the last year of it that are meant. Assumption."""
 _DECADE = re.compile(rf"(?:the )?(?:({'|'.join(filter(None, _IN_A_DECADE))})[ -])?'?((?:19|20)?\d0)'?s")

@@ -31,8 +31,8 @@ _AT_ONCE = re.compile(
 _GAS = {"ng", "lp", "lpg", "propane", "natural", "nat", "gaz"}
 _GLUED_E = re.compile(
     r"(^|\d ?-?)e\b|\be[- ](?:speicher|boiler|standspeicher|wandspeicher|dle\b|durchlauf)|"
-    r"\d ?(?:g|gal|gallons?|l|ltr|lit(?:er|re)s?)[. ]+e\b|\be ?-?\d\d\d?\b|kleinsp(?:eicher|\.)|immersion|\bc\. ?e\.|"
-    r"durchl\w*\.? ?(?:18|21|27) ?kw|wandspeicher|wandboiler|\w*(?:boiler|speicher)[ ,-]+e\b|"
+    r"\d ?(?:g|gal|gallons?|l|ltr|lit(?:er|re)s?)[. ]+e\b|\be ?-?\d\d\d?\b|kleinsp(?:eicher|\.)|immersion|unterbau|"
+    r"\bc\. ?e\.|durchl\w*\.? ?(?:18|21|24|27) ?kw|wandspeicher|wandboiler|\w*(?:boiler|speicher)[ ,-]+e\b|"
     r"zweikreis|2-kreis|\bclose-?in\b|resisten[cz]|heizstab|untertisch|ubertisch|"
     r"\bunvented\b.*\bdirect\b|\bvented\b.*\bimm\b|"
     r"\but-?(?:speicher|gerat|boiler)|"
@@ -64,7 +64,8 @@ def kind(text: str) -> KindSaid | None:
     compound = {stem for stem in ("gas", *_STEMS) for one in words - _NO_FUEL if one.startswith((stem, f"voll{stem}"))}
     gas = bool(words & _GAS or "gas" in compound or _GLUED_GAS.search(said))
     electric = bool(words & _ELECTRIC or compound & _STEMS or "240" in said or _GLUED_E.search(said))
-    if said == "t" or words & _TANKLESS or _AT_ONCE.search(said) or (_ON_THE_WALL.search(said) and not electric):
+    is_at_once = _AT_ONCE.search(said) and not re.search(r"\bindire", said)
+    if said == "t" or words & _TANKLESS or is_at_once or (_ON_THE_WALL.search(said) and not electric):
         if re.search(r"condens|\bcond\b|brennwert", said):
             return KindSaid(HeaterKind.CONDENSING_TANKLESS)
         if (electric or "dle" in words) and not gas:
@@ -85,10 +86,12 @@ def kind(text: str) -> KindSaid | None:
     if gas:
         if words & {"power", "powervent", "pv", "pwr"}:
             return KindSaid(HeaterKind.GAS_TANK, Vent.POWERED)
-        return KindSaid(HeaterKind.GAS_TANK, Vent.DIRECT if words & {"direct", "dv"} else "")
+        return KindSaid(HeaterKind.GAS_TANK, Vent.DIRECT if _DIRECT.search(said) else "")
     return KindSaid(HeaterKind.ELECTRIC_TANK) if electric or _AT_THE_TAP.search(said) else None
 
 
+_DIRECT = re.compile(r"\bdv\b|\bdirect\b(?! ?-?(gas|fired))")
+"""Air by a pipe of its own; a tank that is heated directly is something else."""
 _FUELS = {"n": "natural gas", "p": "propane", "l": "lp"}
 
 
@@ -173,7 +176,11 @@ def rod(text: str, today: datetime.date, day_first: bool, unit: str) -> RodSaid 
     said = plainly(text)
     if is_unknown(text):
         return None
-    if said.rstrip(".") in _NO_ROD or _NO_ROD_BECAUSE.fullmatch(said):
+    if (
+        said.rstrip(".") in _NO_ROD
+        or re.fullmatch(r"(ss|stainless|inox|edelstahl)\b.*\b(none|no|keine|sans)( rod| anode)?", said)
+        or _NO_ROD_BECAUSE.fullmatch(said)
+    ):
         return RodSaid(Alloy.NONE)
     if re.search(
         r"\b(powered|pwrd?|power anode|fremdstr\w*|electronique|elektronisch\w*|aci|courant impose|titan(?:e|ium)?)\b",
@@ -190,7 +197,7 @@ def rod(text: str, today: datetime.date, day_first: bool, unit: str) -> RodSaid 
         return RodSaid(used_up=True)
     if re.fullmatch(
         r"(oem|orig|original[ea]?|origineel|d'origine|origine|factory|de fabrica|di fabbrica|ab werk|erste|"
-        r"never( pulled| changed| replaced| out)?|nie|jamais|nunca|nooit)\.?",
+        r"never( pulled| changed| replaced| out| seen)?|(the )?(first|1st)( one)?|nie|jamais|nunca|nooit)\.?",
         said,
     ):
         return RodSaid(original=True)

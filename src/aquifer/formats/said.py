@@ -83,6 +83,11 @@ _UNIT_WORDS = {
 """How people write units, in small letters without points."""
 
 
+_NUMBER_WORDS = {
+    "twenty": "20", "thirty": "30", "forty": "40", "fourty": "40", "fifty": "50", "sixty": "60",
+    "sixty-five": "65", "seventy-five": "75", "eighty": "80", "one hundred": "100", "hundred": "100",
+}  # fmt: skip
+"""The sizes that tanks are made in."""
 _PARTS_OF_ONE = (("½", ".5"), ("¼", ".25"), ("¾", ".75"))
 _SHAPES = {"tall", "short", "lowboy", "low boy", "st", "std"}
 """What is said of a tank behind its size."""
@@ -106,6 +111,10 @@ def amount(text: str, kind: Quantity, unit: str, low: float, high: float) -> Amo
     for part, decimal in _PARTS_OF_ONE:
         said = re.sub(rf"(?<=\d) ?{part}", decimal, said)
     said = re.sub(r"(?<=[\da-z]) ?\b(ea|each|apiece|je|jeweils|chacun)\.?$", "", said)
+    if kind == Quantity.VOLUME:
+        said = _NUMBER_WORDS.get(said, said)
+        # "30s" are some of thirty.
+        said = re.sub(r"^([2-9]0|100|75)s$", r"\1", said)
     said = re.sub(r"^(je|jeweils|each)\b\.? ?(?=\d)", "", said)
     said = re.sub(r"(?<=\d) ?-?ish\b|^(about|ca\.?|circa|approx\.?) (?=\d)", "", said)
     if len(said) > LONGEST_FIGURE:
@@ -221,7 +230,7 @@ def person(text: str) -> str:
     last, comma, first = said.partition(",")
     is_whole = re.match(r"(fam(ilie|ily|ille)?|eheleute|gem(einde)?|stadt|hausverw\w*)\b\.? \w", last, re.IGNORECASE)
     is_whole = is_whole or re.search(r"[\d/]", first)
-    if comma and first.strip() and not is_whole and not _NO_FIRST_NAME.match(first.strip()):
+    if comma and first.strip() and not is_whole and said.count(",") == 1 and not _NO_FIRST_NAME.match(first.strip()):
         said = f"{first.strip()} {last.strip()}"
     if said.isupper() or said.islower():
         said = " ".join(_capitalized(part) for part in said.split(" "))
@@ -341,6 +350,7 @@ def is_nobody(text: str) -> bool:
 GONE = re.compile(
     r"\b(sold|skip(?! ?'?\d)|moved away|no longer (a customer|customer|ours|on our books)|cancel+ed|inactive|verkauft|"
     r"gekundigt|stillgelegt|"
+    r"abgemeldet|not ours( any ?more)?|"
     r"abgerissen|dossier clos|demo'?d|demolished|torn down|annulee?|resilie|partie?s? (en )?(19|20)\d\d)\b|"
     r"(?:^|: )moved( out)?$"
 )

@@ -307,6 +307,8 @@ def _by_its_name(table: Table, header: list[str], at: int, name: str, told: list
     if re.fullmatch(r"(19|20)\d\d", said) or row_cells.month_named(name):
         # A column of marks for each year or month: who keeps a list of heaters marks that they were seen to.
         yield "last_flush", CALLED
+    if re.search(r"\u00b0 ?d(h|\b)", plainly(name)):
+        yield "hardness", CALLED
     if column_names.ALL_OF_A_HEATER.search(said):
         yield "kind", CALLED + 1
     if column_names.NAME_AND_ADDRESS.search(plainly(name)):
@@ -391,6 +393,7 @@ def _by_cells(said: str, told: list[str]) -> Iterator[tuple[str, float]]:
     """What the cells say without a name, and how many of them do."""
     yield "kind", sum(heater_said.kind(cell) is not None for cell in told) / len(told)
     yield "hardness", sum(bool(_HARD.match(cell)) for cell in told) / len(told)
+    yield "size", sum(bool(unit_behind(cell, Quantity.VOLUME)) for cell in told) / len(told)
     yield "anode", sum(bool(_ROD.fullmatch(plainly(cell))) for cell in told) / len(told)
     yield "email", sum("@" in cell for cell in told) / len(told)
     yield "well", sum(plainly(cell).partition(" ")[0] in _WATERS for cell in told) / len(told)

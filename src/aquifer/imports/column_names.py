@@ -307,7 +307,10 @@ LIKE = (
     ("relief_valve", r"\bgr(ou)?pe sec"),
     ("expansion_tank", r"\bexpansion\b|\bexp (tank|vessel|tk)\b|^exp$|ausdehnung|\b[xe] ?tank\b|^ag( l)?$"),
     ("relief_valve", r"\b(t p|tp|tpr|tprv|ptr|relief)\b|sicherheits(ventil|gruppe)|soupape|groupe (de )?securite"),
-    ("relief_valve", r"\bvalv\w+ (de |di )?(seg|alivio|sic)|^si ?v$|^sv$|veiligheids(ventiel|groep)|inlaatcombinatie"),
+    (
+        "relief_valve",
+        r"\bvalv\w+ (de |di )?(seg|alivio|sic)|^si ?v$|^sv( gew\w*)?$|veiligheids(ventiel|groep)|inlaatcombinatie",
+    ),
     (
         "last_flush",
         r"flush|\bdrain(ed)?( down)?$|last (completed )?(pm|svc|serv|maint|visit)|"
@@ -339,7 +342,11 @@ LIKE = (
         r"^(in|in use|there|here) since$|^(in betrieb )?seit$|"
         r"instal|\binst\b|\bput in|in service|\b(year|yr|age|built|annee|ano|anno|old)\b",
     ),
-    ("installed", r"\bcommissioned\b|\bcomm(issioning)? date\b|baujahr|bouwjaar|einbau|inbetrieb|\bfitted\b|\bmade\b"),
+    (
+        "installed",
+        r"^vintage$|^ez$|"
+        r"\bcommissioned\b|\bcomm(issioning)? date\b|baujahr|bouwjaar|einbau|inbetrieb|\bfitted\b|\bmade\b",
+    ),
     ("installed", r"\b(alter|leeftijd|edad)\b|mise en service|\bpose\b|eingebaut|geplaatst|plaatsing|messa in"),
     (
         "installed",
@@ -361,11 +368,11 @@ LIKE = (
     ),
     ("kind", r"\b(asset|equip\w*|unit) desc"),
     ("kind", r"\b(heater|htr|unit|asset|system)\b|^what$|^(vent|flue)( type|ing)?$"),
-    ("people", r"people|persons|personen|occup|household"),
+    ("people", r"^pers$|people|persons|personen|occup|household"),
     ("well", r"\bwell|water (source|src|type|supply|test)|brunnen|^(water|wasser|eau|agua|h2o)$"),
     ("note", r"note|remark|comment|bemerk|notiz|memo|remarque|observa|opmerking|commentaire|anmerk|hinweis|\bnotas?\b"),
     ("hardness", r"\b(gpg|ppm|dh|fh|mmol)\b"),
-    ("size", r"\b(gals?|gallons|l|ltr)\b"),
+    ("size", r"\b(gals?|gallons|l|ltr)\b|how big|gro(ss|e?ss)e|\bgroesse\b"),
     ("kind", r"\btank(less)?\b"),
     ("setpoint", r"\b(c|f)$|^t$"),
     ("town", r"^locality$"),

@@ -20,7 +20,7 @@ def read_figure(entry: Entry, name: str, match: Matched, text: str, how: How) ->
         raise BadCell(f"{text[:40]!r} is no figure")
     if (
         len(text) < said.LONGEST_FIGURE
-        and not (column == "hardness" and _SOFTENED_TO.fullmatch(text))
+        and not (column == "hardness" and (_SOFTENED_TO.fullmatch(text) or _SOFT_ALONE.fullmatch(said.plainly(text))))
         and (beside := _SAID_BEHIND.fullmatch(text) or _WORDS_BEHIND.fullmatch(text))
     ):
         entry.notes.append(f"{name}: {text}")
@@ -70,7 +70,7 @@ def _setpoint(entry: Entry, name: str, text: str) -> str | None:
 def _pressure(entry: Entry, name: str, text: str) -> str:
     # A pump's switch has two pressures, and the house sees the higher.
     text = re.sub(r"^(?:prv|dm|regulator)\W*(?:set )?(?:@|at|to|auf)?\W*(?=\d)", "", text, flags=re.IGNORECASE)
-    return re.sub(r"^(\d\d) ?[/-] ?(?=\d\d\b)", "", _without_well(entry, text))
+    return re.sub(r"^(?:tank )?(\d\d) ?[/-] ?(?=\d\d\b)", "", _without_well(entry, text))
 
 
 def _hardness(entry: Entry, name: str, text: str) -> str | None:
@@ -87,10 +87,10 @@ def _hardness(entry: Entry, name: str, text: str) -> str | None:
         entry.cells.setdefault("softener", True)
         entry.notes.append(f"{name}: {text}")
         return parted[1]
-    if before := _SOFT_WAS.fullmatch(text):
+    if before := _SOFT_WAS.fullmatch(text) or _AFTER_AND_BEFORE.fullmatch(text):
         entry.cells.setdefault("softener", True)
         entry.notes.append(f"{name}: {text}")
-        return before[1]
+        return before[1] or before[2]
     if _SOFT_TO.fullmatch(said.plainly(text)):
         # What a softener leaves of it, where a hardness is asked for.
         entry.cells.setdefault("softener", True)
@@ -131,7 +131,8 @@ _SAID_BEHIND = re.compile(r"(.*\d.*?) ?(?:\((?!(?:x ?)?\d).*[^\W\d].*\)| [-\u201
 """A figure with something in brackets or behind a dash that does not count."""
 _WORDS_BEHIND = re.compile(
     r"(\d+(?:[.,]\d+)? ?(?:psi|bar|kpa|°? ?[cf]|gal(?:lons?)?|l|lit(?:er|re)s?|gpg|ppm)?)(?: ?[,+] ?|,? )"
-    r"(?:w/o?(?= ?\w)|(?:no|not|with|without|low|high|sans|avec|ohne|mit|dm|short|tall|lowboy|wkly|weekly|cycle|"
+    r"(?:w/o?(?= ?\w)|n\. (?=[^\W\d])|(?:no|not|nach|hinter|with|without|low|high|sans|avec|ohne|mit|"
+    r"dm|short|tall|lowboy|wkly|weekly|cycle|"
     r"measured|est|static|when|max|min|heat pump)\b).*",
     re.IGNORECASE,
 )
@@ -139,10 +140,13 @@ _WORDS_BEHIND = re.compile(
 _WATTS = re.compile(r"(.+?) ?/ ?\d[\d.,]* ?k?w(?:atts?)?", re.IGNORECASE)
 _HEAT_INPUT = re.compile(r"\d[\d,.]*( ?k? ?(btuh?|mbh|kw)(/hr?)?|k| ?gpm| ?l/min)\.?( (ea|each))?")
 _SETTING = re.compile(
-    r"(stufe ?\d|stellung ?\d|[A-E]|hot|warm|low|med|medium|high|vacation|pilot)( ?\([A-E]\))?", re.IGNORECASE
+    r"(stufe ?(?:\d|[IVX]{1,3})|stellung ?\d|[A-E]|hot|warm|low|med|medium|high|vacation|pilot)( ?\([A-E]\))?",
+    re.IGNORECASE,
 )
 """What is marked on a control that has no degrees."""
-_MIXED = re.compile(r"(\d{2,3}) ?(?:/|->|\u2192|to) ?\d{2,3}\b.*\bmix\w*.*", re.IGNORECASE)
+_MIXED = re.compile(
+    r"(\d{2,3}) ?(?:(?:/|->|\u2192|to) ?\d{2,3}\b.*\bmix\w*|mix\w*( down)? to \d{2,3}\b).*", re.IGNORECASE
+)
 _AT_TIMES = re.compile(r"(\d{2,3}) ?[/(] ?(?:\d ?x\b.*|[^\W\d].*|\d{2,3} [^\W\d].*)(?<!mix)(?<!mixed)(?<!mixing)")
 """As it is set, and as it is at times."""
 _MODE = re.compile(r"(?:hybrid|eco\w*|hp|wp|auto|vac\w*)\W+(?=\d{2,3}\b)", re.IGNORECASE)
@@ -151,8 +155,14 @@ _SOFT_TO = re.compile(
     r"soft(ened)?( to)?[ :=-]*[0-3]([.,]\d)?( ?(gpg|gr|grains?))?|"
     r"(idem |dto\.? |same )?(softened to|adouci\w* a|enth\w*\.? auf) ?\d+([.,]\d+)?( ?\W? ?[a-z]{1,3})?"
 )
-_SOFT_WAS = re.compile(r"soft(?:ened)?\W+(?:was|raw|before|from|mains)\W*(\d[^()]*?)\)?", re.IGNORECASE)
+_SOFT_WAS = re.compile(r"soft(?:ened)?\W+(?:was|raw|before|from|mains)\W*(\d[^()]*?)\)?()", re.IGNORECASE)
 """What it was before a softener was put in."""
+_AFTER_AND_BEFORE = re.compile(
+    r"\d+(?:[.,]\d+)? ?(?:after|soft)\W+(\d+(?:[.,]\d+)?) ?(?:before|raw|in)|"
+    r"(?:soft|after)\W*\d+(?:[.,]\d+)?\W+(?:raw|before)\W*(\d+(?:[.,]\d+)?)",
+    re.IGNORECASE,
+)
+"""Behind a softener, and as it comes."""
 _WELL = re.compile(r"\b(well|brunnen|bore|pozzo|pozo|puits|forage)\b", re.IGNORECASE)
 _MAINS = {"city", "mains", "municipal", "muni", "town"}
 _SOFTENER_BESIDE = re.compile(r"\b(w/|with|has) ?(a )?soft(e?ner)?\b", re.IGNORECASE)
@@ -170,7 +180,7 @@ _GRADED = re.compile(
     r"(?:very )?(?:hard|soft|mod(?:erate)?|medium|hart|weich|mittel)[ ,:(]+(\d+(?:[.,]\d+)?.*?)\)?", re.I
 )
 _MORE_OF_WATER = re.compile(
-    r"(\d+(?:[.,]\d+)? ?(?:gpg|grains?|gr|ppm|mg/l|°? ?[df]h))(?: raw| hardness)?\s*(?:[/,;]|\b(?:and|with)\b)\s*"
+    r"(\d+(?:[.,]\d+)? ?(?:gpg|grains?|gr|ppm|mg/l|°? ?[df]h))(?: raw| hardness)?\s*(?:[/,;+]|\b(?:and|with)\b)\s*"
     r"(?=.*(?:fe\b|iron|mn\b|tds|ph\b|chlor|sulf|h2s)).*",
     re.IGNORECASE,
 )

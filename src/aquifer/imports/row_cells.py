@@ -214,14 +214,21 @@ def _latest(text: str, how: How) -> tuple[day_said.When, bool]:
 def _among_words(text: str, how: How) -> day_said.When:
     """The only day of a cell, with words behind it or before it that do not say that nothing was done: "3/25 cleaned
     the filter", "yearly, last 02/26". Raises: BadCell where there is none, or several."""
+    if last := _LAST_OF_THEM.search(text[:LONGEST_NAME]):
+        return day_said.day(last[1], how.today, how.day_first)
     found = _DAY_AT_AN_EDGE.search(text[:LONGEST_NAME])
     is_only = len(re.findall(r"\d+(?:[/.]\d+)+", text[:LONGEST_NAME])) == 1
     is_done = found and is_only and not _MISSED.search(said.plainly(text))
     return day_said.day(found[1] or found[2] if found and is_done else text, how.today, how.day_first)
 
 
+_LAST_OF_THEM = re.compile(
+    r"\b(?:last|zul\.?|zuletzt|dern\.?|derni[eè]re?)[ :]+([^\W\d]{0,9}[^a-z]{2,12})$", re.IGNORECASE
+)
+"""Behind how often it is done: "annual - last Feb 26"."""
 _DAY_AT_AN_EDGE = re.compile(
-    r"^((?:\d{1,2}[/.]){1,2}(?:\d{4}|\d\d)) [^\W\d]{3}|[^\W\d]{3}[:,.]? ((?:\d{1,2}[/.]){1,2}(?:\d{4}|\d\d))$"
+    r"^((?:\d{1,2}[/.]){1,2}(?:\d{4}|\d\d))(?: ?[-:,\u2013])? [^\W\d]{3}|"
+    r"[^\W\d]{3}[:,.]? ((?:\d{1,2}[/.]){1,2}(?:\d{4}|\d\d))$"
 )
 _DAY_OF_IT = re.compile(r"\d{1,2} ?[/.-] ?\d{1,2}\.?(?![\d/.-])")
 _NOT_THEN = {"n.a.", "n.a", "no-show", "n/s", "ns", "n", "nein", "x-ed", "0"}
@@ -290,7 +297,8 @@ _OF_WHOM = re.compile(
 )
 """What somebody is, before the name; and a telephone number behind it."""
 NAME_AND_ADDRESS = re.compile(
-    r"(?P<name>[^,;]+?(?:, ?[^\W\d][^,;\d]*)?)\s*(?:[,;]| [-–] )\s*(?P<address>\d+[a-z]?\s+[^\W\d].*?)"
+    r"(?P<name>[^,;]+?(?:, ?[^\W\d][^,;\d]*)?)\s*(?:[,;]| [-–] )\s*(?P<address>\d+[a-z]?\s+[^\W\d].*?|"
+    r"[^\W\d][^,;\d]* (?:st|street|rd|road|ln|lane|ave?|avenue|dr|drive|way|row|close|terrace)\b\.?,.*?)"
     r"(?:\s*[-,;(]\s*(?P<phone>(?:\(?\d{3}\)?[ .-])?\d{3}[ .-]\d{4})\)?)?",
     re.IGNORECASE,
 )

@@ -17,6 +17,10 @@ def read_softener(entry: Entry, name: str, text: str) -> None:
     if _OUT_OF_USE.search(plain) or _BUILD.search(plain):
         entry.cells["softener"] = not _OUT_OF_USE.search(plain)
         entry.notes.append(f"{name}: {text}")
+    elif re.match(r"soft\w*\W+(19|20)\d\d$", plain):
+        # Since when it is there.
+        entry.cells["softener"] = True
+        entry.notes.append(f"{name}: {text}")
     else:
         entry.cells["softener"] = said.yes(text)
 
