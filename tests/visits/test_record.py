@@ -279,3 +279,17 @@ def test_what_was_typed_twice_is_kept_and_put_before_the_office(as_role, forecas
     asked = OpenEnd.objects.get(words__contains="entered twice")
     assert asked.heater == heater and asked.kind == "to_ask" and heater.tag in asked.words
     assert Visit.objects.filter(heater=heater).count() == 4
+
+
+def test_who_was_led_step_by_step_was_there_and_is_not_asked(as_role, forecasted):
+    from tests.visits.devices import Device
+
+    heater, today = forecasted["heaters"][0], datetime.date.today()
+    on = (today - datetime.timedelta(days=2)).isoformat()
+    assert as_role("technician").post("visits", visit(heater.pk, VALVE, on=on)).status_code == 201
+    device = Device(as_role("technician"), heater)
+    device.says(device.tap(step="arrival.greet"))
+    answer = device.client.post("visits", visit(heater.pk, VALVE, client_id=device.visit))
+    assert answer.status_code == 201, answer.json()
+    assert Visit.objects.get(pk=answer.json()["id"]).steps
+    assert not OpenEnd.objects.filter(words__contains="entered twice").exists()
