@@ -3,9 +3,11 @@ with several heaters in columns, of a housing association, of a water heater boo
 
 import pytest
 
+from aquifer.company.models import Company
+from aquifer.visits.models import Visit
 from tests.imports.test_lists_read_once import read
 from tests.imports.test_lists_tried_blind import columns, heaters, unread
-from tests.imports.test_office_list import brought_in, us  # noqa: F401
+from tests.imports.test_office_list import brought_in, sent, us  # noqa: F401
 
 pytestmark = pytest.mark.usefixtures("us")
 
@@ -67,7 +69,7 @@ def test_water_in_a_german_list_is_told_in_its_degrees(people):
     assert [told[row].get("rod") for row in range(2, 7)] == [
         "magnesium, since 2023-07-02", "powered", "powered", None, "used up",
     ]  # fmt: skip
-    assert told[5]["heater"] == "3 x electric tank 1 gal" and "Anrede" not in told[5].get("note", "")
+    assert told[5]["heater"] == "3 x electric tank 1 gal" and "Anrede: Herr" in told[5]["note"]
 
 
 WEIR = """ref,occupier,addr1,addr2,postcode,HW appliance,fuel,ltr,install yr,descale due,last descale,anode?,scald risk
@@ -172,3 +174,54 @@ def test_a_name_a_street_without_a_number_and_a_town_in_one_cell(people):
         *[("Nantgoch RFC", "Park Rd", "Nantgoch", "gas_tank", "")] * 2,
         ("Y Felin B&B", "Mill Lane", "Nantgoch", "heat_pump_tank", ""),
     ]  # fmt: skip
+
+
+def test_what_is_asked_of_each_heater_and_not_answered_is_not_the_other_s(people):
+    of_each = "Customer,Address,WH1 type,WH1 last flush,WH2 type,WH2 last flush\nPell,1 Elm St,gas 50,3/2024,gas 40,\n"
+    of_one = "Customer,Address,WH1 type,WH2 type,WH1 last flush\nPell,1 Elm St,gas 50,gas 40,3/2024\n"
+    in_words = "Customer,Address,WH1,WH2\nPell,1 Elm St,gas 50 flushed 2024,gas 40\n"
+    of_all = "Customer,Address,WH1 type,WH2 type,Last svc\nPell,1 Elm St,gas 50,gas 40,3/2024\n"
+    flushed = [
+        read(people, text)[1][2]["heater 2"].rpartition("last flush ")[2] for text in (of_each, of_one, in_words)
+    ]
+    assert flushed == ["unknown", "unknown", "unknown"]
+    assert read(people, of_all)[1][2]["heater 2"].endswith("last flush 2024")
+
+
+def test_where_a_unit_stands_says_nothing_of_its_house(people):
+    text = "Customer,Address,Unit location,Type\nPell,1 Elm St,garage,gas 50\nOrde,,basement,gas 40\n"
+    brought_in(read(people, text)[0])
+    assert heaters("site__customer__name", "site__street") == [("Pell", "1 Elm St"), ("Orde", "")]
+
+
+def test_the_price_of_a_plan_is_nobody_s_number(people):
+    text = "Customer,Address,Plan,Title,Type\nPell,1 Elm St,129,Dr.,gas 50\nOrde,3 Elm St,149,Mrs,gas 40\n"
+    run, told = read(people, text)
+    assert columns(run)["Plan"] == "note" and "Title: Dr." in told[2]["note"]
+
+
+def test_a_figure_under_a_month_is_a_day_of_it_or_none(people):
+    text = "Customer,Address,Type,Mar-26\nPell,1 Elm St,gas 50,X\nOrde,3 Elm St,gas 40,14\nRook,5 Elm St,gas 40,45\n"
+    _, told = read(people, text)
+    assert [told[row]["last flush"] for row in (2, 3, 4)] == ["2026", "2026", "unknown"]
+
+
+@pytest.mark.parametrize(("unit", "figure", "said"), [
+    ("dh", "14", "14.0 °dH"), ("fh", "20", "20.0 °fH"), ("mg_l", "14", "250 mg/L"), ("mg_l", "142", "142 mg/L"),
+])  # fmt: skip
+def test_a_company_that_writes_a_german_list_knows_its_own_unit(people, unit, figure, said):
+    company = Company.current()
+    company.units, company.hardness_unit = "metric", unit
+    company.save()
+    text = f"Kunde;Strasse;Gerät;Wasserhärte\nPell;Deichstr. 7;E-Speicher;{figure}\n"
+    assert read(people, text)[1][2]["hardness"] == said
+
+
+def test_a_line_of_several_heaters_that_is_sent_again_adds_nothing(people):
+    brought_in(read(people, CORLISS)[0])
+    brought_in(read(people, ITS_ORDERS, "jobs")[0])
+    before = Visit.objects.count()
+    run = sent(people, ITS_ORDERS, kind="jobs")
+    assert run.counts == {"same": 4, "left_out": 1} and before == 8
+    brought_in(run)
+    assert Visit.objects.count() == before

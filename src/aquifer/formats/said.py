@@ -281,27 +281,28 @@ class Address:
     postcode: str = ""
 
 
-_STREET = (
+STREET = (
     r"st|str|street|rd|road|ave?|avenue|ln|lane|dr|drive|ct|court|pl|place|blvd|way|hwy|ter|terrace|cir|circle|pkwy|trail|"
     r"trl|loop|sq|square"
 )
+"""What streets are called, in English."""
 _BEHIND_A_STREET = re.compile(
     # A house's number, its street to the last word that streets are called by, and a town without a comma.
-    rf"^(\d+\w? (?!(?:{_STREET}|rue|av|bd|chemin|allee|route|impasse|via|viale|piazza|calle|avenida|plaza|rua)\b)[^,]*"
-    rf"\b(?:{_STREET})\b\.?) (?!(?:n|s|e|w|ne|nw|se|sw|north|south|east|west|apt|unit|ste|suite|rear|"
+    rf"^(\d+\w? (?!(?:{STREET}|rue|av|bd|chemin|allee|route|impasse|via|viale|piazza|calle|avenida|plaza|rua)\b)[^,]*"
+    rf"\b(?:{STREET})\b\.?) (?!(?:n|s|e|w|ne|nw|se|sw|north|south|east|west|apt|unit|ste|suite|rear|"
     r"up|down|bsmt|basement|floor|fl|flat|lot|box|left|right|bldg|building|front|back|ext|extension|no|and|to|de|du|des|la|le|"
     r"apts?|apartments?|condos?|trailer|mobile|complex|plaza)\b)"
     r"(?!(?:upper|lower)(?: (?:unit|apt|level|floor|flat))?$)"
-    rf"((?!(?:[^,]* )?(?:{_STREET})\b)[^\W\d][^\d,#&/]{{2,}}(?: (?:[a-z]{{2}} )?\d{{5}}(?:-\d{{4}})?)?)$",
+    rf"((?!(?:[^,]* )?(?:{STREET})\b)[^\W\d][^\d,#&/]{{2,}}(?: (?:[a-z]{{2}} )?\d{{5}}(?:-\d{{4}})?)?)$",
     re.IGNORECASE,
 )
 
 
-_STREET_ALONE = re.compile(rf"[^\d,]+ (?:{_STREET}|close|crescent)\.?(?: \([^()]*\))?", re.IGNORECASE)
+_STREET_ALONE = re.compile(rf"[^\d,]+ (?:{STREET}|close|crescent)\.?(?: \([^()]*\))?", re.IGNORECASE)
 _SAINT = re.compile(r"^st\.? ", re.IGNORECASE)
 _PART_ALONE = re.compile(r"(flat|apt|apartment|unit|suite|lot|whg|wohnung|appt)\.? ?#?\w{1,3}", re.IGNORECASE)
 """A part of a house, behind which the house stands and no town."""
-_HAS_STREET = re.compile(rf"\b(?:{_STREET}|close|crescent|row|rue|box)\b|str\b\.?|strasse|straße|weg\b", re.IGNORECASE)
+_HAS_STREET = re.compile(rf"\b(?:{STREET}|close|crescent|row|rue|box)\b|str\b\.?|strasse|straße|weg\b", re.IGNORECASE)
 
 
 def address(text: str) -> Address:

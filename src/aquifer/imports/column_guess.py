@@ -68,9 +68,10 @@ def written(
         for way in (word, column_names.UNITS.get(word, ""), f"°{word}", f"°{word}h"):
             if way in column.ways:
                 return way
-    if said_by_cells := _unit_of_cells(column, list(cells), units):
+    cells = list(cells)
+    if said_by_cells := _unit_of_cells(column, cells, units):
         return said_by_cells
-    if column.name == "hardness" and (tongue := _hardness_of_the_tongue(header)):
+    if column.name == "hardness" and (tongue := _hardness_of_the_tongue(header, cells, units)):
         return tongue
     if column.name == "size" and any(column_names.IN_LITRES.search(plain(own)) for own in header):
         return "l"
@@ -82,8 +83,11 @@ def written(
     return ""
 
 
-def _hardness_of_the_tongue(header: Iterable[str]) -> str:
-    """The degree in which a hardness is told where a list's columns are named so."""
+def _hardness_of_the_tongue(header: Iterable[str], cells: list[str], units: Mapping[Quantity, Unit]) -> str:
+    """The degree in which a hardness is told where a list's columns are named so. A company that writes degrees itself
+    means its own, and what nobody's water has in degrees is told in the company's unit."""
+    if entry.way_of(units, Quantity.HARDNESS) not in ("gpg", "mg/l") or _middle(cells) > HARDEST_GRAINS:
+        return ""
     for unit, like in column_names.HARDNESS_OF_A_TONGUE:
         if sum(bool(like.search(plain(name))) for name in header) > 1:
             return unit
@@ -94,8 +98,7 @@ def _unit_of_cells(column: Column, cells: list[str], units: Mapping[Quantity, Un
     """The only unit that sizes of a column have behind them, where most have one: who writes it at each other tank
     means it at the rest. Of hardness a unit stands where it is another than the rest's. Figures that nobody's tank or
     water has in the company's unit are in the other."""
-    bare = [cell for cell in cells if re.fullmatch(r"\d+(?:[.,]\d+)?", cell)]
-    middle = statistics.median(float(cell.replace(",", ".")) for cell in bare) if bare else 0.0
+    bare, middle = _bare(cells), _middle(cells)
     if column.name == "hardness":
         # "17" beside "17 Clark" is the same water.
         unit_of = {re.sub(r"\D+$", "", cell): unit for cell in cells if (unit := unit_behind(cell, Quantity.HARDNESS))}
@@ -112,6 +115,17 @@ def _unit_of_cells(column: Column, cells: list[str], units: Mapping[Quantity, Un
     if {*behind} <= {"l"} and middle > LARGEST_GALLONS and entry.way_of(units, Quantity.VOLUME) == "gal":
         return "l"
     return behind[0] if len({*behind}) == 1 and 2 * len(behind) >= len(told) and behind[0] in column.ways else ""
+
+
+def _bare(cells: list[str]) -> list[str]:
+    """Figures without a unit."""
+    return [cell for cell in cells if re.fullmatch(r"\d+(?:[.,]\d+)?", cell)]
+
+
+def _middle(cells: list[str]) -> float:
+    """The median of the bare figures; 0 where there are none."""
+    bare = _bare(cells)
+    return statistics.median(float(cell.replace(",", ".")) for cell in bare) if bare else 0.0
 
 
 HARDEST_GRAINS, LARGEST_GALLONS = 60.0, 125.0
@@ -321,8 +335,9 @@ def _by_its_name(table: Table, header: list[str], at: int, name: str, told: list
 
 _OF_A_HOUSE = re.compile(r"^(st|street|house|hse|haus)( name)?[./ ]*-? ?(#|no\b|nr\b|num)")
 _AGREED = re.compile(r"(contract|agreement|member(ship)?|policy|plan|vertrag|contrat)( (no|num|number|nr|id))?")
-_CODE_OF_A_CUSTOMER = re.compile(r"[A-Za-z]{1,4}[-. ]?\d{2,}|\d{3,}")
-"""By the number of what was agreed a customer is known, where each has another."""
+_CODE_OF_A_CUSTOMER = re.compile(r"[A-Za-z]{1,4}[-. ]?\d{2,}|\d{5,}")
+"""By the number of what was agreed a customer is known, where each has another, and it is neither a price nor a
+year."""
 _STREETS = re.compile(
     r"^((site|property|service|svc|job|premises?) )?"
     r"(street|strasse|str|addr(ess)? ?1?|adresse|calle|rue|straat)\b"

@@ -388,7 +388,7 @@ HARDNESS_OF_A_TONGUE = (
         "\u00b0dh",
         re.compile(r"\b(kunde\w*|strasse|hersteller|bau ?jahr|bj|wartung|bemerkung\w*|anschrift|ort|inhalt|mieter)\b"),
     ),
-    ("\u00b0fh", re.compile(r"\b(nom|ville|rue|marque|annee|detartrage|entretien|commune|occupant|appareil)\b")),
+    ("\u00b0fh", re.compile(r"\b(nom|ville|rue|marque|annee|detartrage|entretien|commune|appareil)\b")),
 )
 """Names of columns by the degree in which water is told in that tongue, where no cell says another."""
 UNITS = {

@@ -99,8 +99,13 @@ def _alike(name: str) -> str:
     return unnumbered(re.sub(r"\([^()]*\)\s*$", "", name) or name)
 
 
+def _number_told(name: str) -> re.Match[str] | None:
+    """The number or letter of a heater in a column's name."""
+    return None if NAMELESS.fullmatch(name) or _LINES_OF_ONE.search(name) else _NUMBERED.search(name)
+
+
 def _number_in(name: str) -> int:
-    found = None if NAMELESS.fullmatch(name) or _LINES_OF_ONE.search(name) else _NUMBERED.search(name)
+    found = _number_told(name)
     return 1 if not found else int(found[1]) if found[1] else _LETTERS.index(found[2]) + 1
 
 
@@ -119,6 +124,8 @@ def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entr
     lines = list(sheet.lines)
     of_waters = _units_of_waters(sheet.header, lines, matches)
     parts = [at for at, (name, match, _) in enumerate(columns) if _is_part(name, match)]
+    flushes = [at for at, (_, match, _) in enumerate(columns) if match.column == "last_flush"]
+    is_flush_of_one = any(_number_told(sheet.header[at]) for at in flushes)
     for number, cells in lines:
         entry = Entry(number)
         cells = ["" if is_french and _NOT_ASKED.fullmatch(cell.strip()) else cell for cell in cells]
@@ -187,7 +194,8 @@ def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entr
                 entry.notes += told
         for other in entry.others:
             other.cells.setdefault("location", where)
-            _seen_to_as_well(other, entry)
+            if not is_flush_of_one and any(cells[at].strip() for at in flushes):
+                _seen_to_as_well(other, entry)
         _share(entry, sheet.header, cells, matches, how)
         heading = _under(entry, cells, matches, heading)
         if is_total(cells):
@@ -250,10 +258,11 @@ def _units_of_waters(
 def _is_part(name: str, match: Matched) -> bool:
     """Whether a column tells which part of a house it is."""
     is_place = match.column in ("apartment", "location")
-    return is_place and bool(_PART_NAMED.search(said.plainly(name).replace(".", " ")))
+    return is_place and bool(_PART_NAMED.match(said.plainly(name).replace(".", " ")))
 
 
-_PART_NAMED = re.compile(r"\b(we|whg|wohnung\w*|einheit|etage|geschoss|apt|appt|apartment|flat|unit|floor|bat)\b")
+_PART_NAMED = re.compile(r"(we|whg|wohnung\w*|einheit|apt|appt|apartment|flat|bat|unit (no|number|#))\b|unit$")
+"""A dwelling in a block; where a heater stands, as on a floor, any house has."""
 _UNIT_OF = re.compile(r"(.+) (?:uom|units?|einheit)")
 
 
@@ -315,14 +324,10 @@ _OF_THE_HOUSE = (
 
 
 def _seen_to_as_well(other: Entry, entry: Entry) -> None:
-    """Who came to a house saw to each heater that stood there then, where nothing else is said of it."""
+    """Who came to a house, by a column that is of none of its heaters alone, saw to each that stood there then."""
     flushed, put_in = entry.said("last_flush"), other.said("installed")
-    if (
-        flushed
-        and flushed.on
-        and other not in entry.of_one_cell
-        and not (put_in and put_in.on and put_in.on > flushed.on)
-    ):
+    is_known = flushed and flushed.on and other not in entry.of_one_cell
+    if is_known and not (put_in and put_in.on and put_in.on > flushed.on):
         other.cells.setdefault("last_flush", flushed)
 
 

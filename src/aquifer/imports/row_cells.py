@@ -18,7 +18,7 @@ from aquifer.imports.water_cells import read_softener, read_supply
 def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
     column = match.column
     cells = entry.cells
-    if column == "note" and (not text.strip("-\u2013\u2014. ") or said.plainly(name) in _SALUTATIONS):
+    if column == "note" and not text.strip("-\u2013\u2014. "):
         pass
     elif column == "note":
         own = said.plainly(name)
@@ -170,10 +170,14 @@ def month_named(name: str) -> str:
 def _read_under_month(entry: Entry, name: str, month: str, text: str, how: How) -> None:
     """A mark under the month in which it was flushed, with the day beside it or without; anything else is a note."""
     plain = said.plainly(text)
-    if plain in _MARKS or re.fullmatch(r"[x\u2713\u2714]? ?\d{1,2}([./-]\d{1,2})?\.?", plain):
+    if plain in _MARKS or _MARK_OR_DAY.fullmatch(plain):
         _keep_the_latest(entry, day_said.day(month, how.today, how.day_first))
     if plain not in _MARKS:
         entry.notes.append(f"{name}: {text}")
+
+
+_DAY = r"(?:[12]?\d|3[01])"
+_MARK_OR_DAY = re.compile(rf"[x\u2713\u2714]? ?{_DAY}(?:[./-]{_DAY})?\.?")
 
 
 def _keep_the_latest(entry: Entry, when: day_said.When) -> None:
@@ -298,7 +302,7 @@ _OF_WHOM = re.compile(
 """What somebody is, before the name; and a telephone number behind it."""
 NAME_AND_ADDRESS = re.compile(
     r"(?P<name>[^,;]+?(?:, ?[^\W\d][^,;\d]*)?)\s*(?:[,;]| [-–] )\s*(?P<address>\d+[a-z]?\s+[^\W\d].*?|"
-    r"[^\W\d][^,;\d]* (?:st|street|rd|road|ln|lane|ave?|avenue|dr|drive|way|row|close|terrace)\b\.?,.*?)"
+    rf"[^\W\d][^,;\d]* (?:{said.STREET}|close|crescent|row)\b\.?,.*?)"
     r"(?:\s*[-,;(]\s*(?P<phone>(?:\(?\d{3}\)?[ .-])?\d{3}[ .-]\d{4})\)?)?",
     re.IGNORECASE,
 )
@@ -328,7 +332,6 @@ _OF_WEEKS = re.compile(r"\b(wk|week|kw)\W?(of )?(yr|year|jahr)")
 _NO_NAME = {"null", "none", "n/a", "na", "nan", "#n/a", "?", "??", "unknown", "unbekannt", "k.a."}
 _IN_ONE = 3
 """Make, model and serial number, in one cell."""
-_SALUTATIONS = {"anrede", "salutation", "title", "titel", "civilite"}
 _REMARKS = {"remarks", "remark", "notes", "note", "comment", "comments", "bemerkung", "bemerkungen", "notiz", "info"}
 
 
