@@ -142,8 +142,10 @@ _NO_ROD = {
     "sans anode", "no anode", "keine anode",
 }  # fmt: skip
 _NO_ROD_BECAUSE = re.compile(
-    r"(n|no|none|keine|sans|non)\.?,? ?\(?(stainless|edelstahl|inox|s/s|ss|copper|kupfer|cuivre)\b.*"
+    r"(n|no|none|keine|sans|non)\.?,? ?\(?(stainless|edelstahl|inox|s/s|ss|copper|kupfer|cuivre)\b.*|"
+    r"(ss|stainless|inox|edelstahl)\b.*\b(none|no|keine|sans)( rod| anode)?"
 )
+"""A tank of a metal that needs none."""
 _ALLOY = re.compile(
     r"(al(?:u|um|umin\w*)?[ /-]zi?nc?|mg|mag|magnesium|magnesio|al|alu|alum|aluminum|aluminium|zinc|al zn)\b\.?"
 )
@@ -176,11 +178,7 @@ def rod(text: str, today: datetime.date, day_first: bool, unit: str) -> RodSaid 
     said = plainly(text)
     if is_unknown(text):
         return None
-    if (
-        said.rstrip(".") in _NO_ROD
-        or re.fullmatch(r"(ss|stainless|inox|edelstahl)\b.*\b(none|no|keine|sans)( rod| anode)?", said)
-        or _NO_ROD_BECAUSE.fullmatch(said)
-    ):
+    if said.rstrip(".") in _NO_ROD or _NO_ROD_BECAUSE.fullmatch(said):
         return RodSaid(Alloy.NONE)
     if re.search(
         r"\b(powered|pwrd?|power anode|fremdstr\w*|electronique|elektronisch\w*|aci|courant impose|titan(?:e|ium)?)\b",

@@ -118,6 +118,7 @@ _MANY = re.compile(
 _ELEMENTS = re.compile(
     r"\(?\b(?:imm\w*|elements?|heizst\w*)\.? ?x ?\d\)?|\b\d ?x? ?(?:imm\b|immersions?|elements?)", re.IGNORECASE
 )
+"""How many elements a tank has."""
 _FUEL = r"(?:ng|lp|gas|propane|e|el|elec|electric|hp|hpwh|hybrid)\b"
 _SIZE_AT_FUEL = re.compile(
     rf"\b(\d{{2,3}})[ -]?(?={_FUEL})|\b{_FUEL}[ -](\d{{2,3}})(?!\d| ?k)|\b(?:g|ng|lp|e|hp)-?(\d{{2,3}})\b",
