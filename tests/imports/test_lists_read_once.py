@@ -468,7 +468,7 @@ def test_a_printed_book_in_capitals_is_understood(people):
     brought_in(read(people, IN_FULL)[0])
     _, told = read(people, PRINTED_BOOK, "jobs")
     assert {row: detail.get("understood", detail.get("left out")) for row, detail in told.items()} == {
-        2: "flush: moderate, sand, 1.89; anode replacement",
+        2: "flush: moderate, sand, 0.50 gal; anode replacement",
         3: "flush; relief valve exercise: flows and weeps; relief valve replacement",
         4: "nobody was there, or nothing was done",
         5: "flush: none; anode inspection: half",

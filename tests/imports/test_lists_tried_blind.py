@@ -136,8 +136,8 @@ def test_a_list_and_a_book_in_spanish(people):
     assert (one.site.street, one.maker, one.model) == ("Av. Encino 45", "Solaria", "S150")
     book, told = read(people, IN_SPANISH_DONE, "jobs")
     assert [told[row]["understood"] for row in (2, 3, 4)] == [
-        "flush: 4.0; anode inspection: half; relief valve exercise: flows and reseats", "descale",
-        "anode inspection: gone; anode replacement; look over: True",
+        "flush: 1.06 gal; anode inspection: half; relief valve exercise: flows and reseats", "descale",
+        "anode inspection: gone; anode replacement; look over: element failed",
     ]  # fmt: skip
     brought_in(book)
     assert set(Finding.objects.values_list("visit__technician", flat=True)) == {"Beto", "Lalo"}
@@ -362,7 +362,7 @@ def test_a_customer_is_known_by_number_and_by_the_first_letter_of_a_name(people)
     run, told = read(people, IN_GERMAN_DONE, "jobs")
     assert columns(run)["Kd.-Nr."] == "account"
     assert [told[row].get("heater") for row in (2, 3, 4, 5)] == ["H-0001", "H-0004", "H-0003", "H-0001"]
-    assert told[2]["understood"] == "flush: heavy, 38.0; relief valve exercise: flows and reseats"
+    assert told[2]["understood"] == "flush: heavy, 10.04 gal; relief valve exercise: flows and reseats"
 
 
 IN_COLUMNS = """Customer Name,Svc Address,City St Zip,Home,Work,Heater Fuel,Heater Size,Heater Age,Vent,House PSI,\

@@ -132,7 +132,7 @@ def test_a_german_list_tells_of_two_tanks_and_of_one_shut_down(people):
         ("Dorfplatz 1", "gas_tank", 2015, "about"), ("Dorfplatz 1", "gas_tank", 2019, "never"),
     ]  # fmt: skip
     _, told = read(people, ITS_DEEDS, "jobs")
-    assert told[3]["understood"] == "flush: heavy, 38.0" and told[6]["heater"] == "H-0006"
+    assert told[3]["understood"] == "flush: heavy, 10.04 gal" and told[6]["heater"] == "H-0006"
     assert told[5]["understood"] == "relief valve replacement", "it was not descaled"
 
 

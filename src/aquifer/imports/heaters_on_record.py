@@ -30,6 +30,7 @@ class HeatersOnRecord:
         self._by_site: dict[int, list[Heater]] = {}
         self._by_beginning: dict[str, list[tuple[list[str], list[str], Heater]]] = {}
         sites = {site.pk: site for site in Site.objects.select_related("customer").filter(archived_at__isnull=True)}
+        self._whose = {pk: f"{site.customer.name} · {site.street}".strip(" ·")[:200] for pk, site in sites.items()}
         for heater in Heater.objects.in_service().order_by("tag"):
             site = sites[heater.site_id]
             at = (said.plainly(site.customer.name), likeness(site.street, ""))
@@ -101,6 +102,10 @@ class HeatersOnRecord:
     def beside(self, heater: Heater) -> list[Heater]:
         """All heaters of its house, itself among them."""
         return self._by_site[heater.site_id]
+
+    def whose(self, heater: Heater) -> str:
+        """Who has a heater, and where it stands."""
+        return self._whose[heater.site_id]
 
     def houses_of(self, name: str) -> int:
         """How many places there are of somebody of this name."""

@@ -9,8 +9,10 @@ from django.db import transaction
 from django.utils import timezone
 
 from aquifer.company.models import Company
+from aquifer.core.bounds import bound
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.parameters import DAYS_PER_YEAR
+from aquifer.core.units import Quantity
 from aquifer.core.vocabulary import Task
 from aquifer.formats import day_said, said
 from aquifer.formats.cells import BadCell, Cell, Column, text_up_to
@@ -24,6 +26,7 @@ from aquifer.imports.heaters_on_record import TANKLESS, TANKS, HeatersOnRecord
 from aquifer.imports.models import RowAction
 from aquifer.imports.origin import NOBODY, Origin
 from aquifer.imports.plan import PlannedRow, Progress, nothing
+from aquifer.imports.preview import shown
 from aquifer.imports.tables import MOST_MINUTES, Table
 from aquifer.visits.models import Finding, Visit
 
@@ -177,6 +180,8 @@ def _decide(number: int, row: Mapping[str, str], heaters: HeatersOnRecord, way: 
         several = heaters.houses_of(customer) if not address else 0
         which = f"there are {several} houses of that name, and it does not say which"
         return left(which if several > 1 else "no such customer at this address is on record")
+    # A book that knows its customers by numbers is shown whom it means.
+    key = key or heaters.whose(heater)
     beside_it = None
     if tasks & TANKS and Task.DESCALE in tasks:
         heater, beside_it = _both(heaters.beside(heater), tasks) or (heater, None)
@@ -185,7 +190,7 @@ def _decide(number: int, row: Mapping[str, str], heaters: HeatersOnRecord, way: 
     understood = _once(_as_at(HeaterKind(heater.kind), one, text) for one in understood if one not in of_other)
     if _is_before(heater, when):
         return left(f"it is before {heater.tag} was put in")
-    words = [_words(one) for one in (*understood, *of_other)] or ["not understood: it stays as a note"]
+    words = [_words(one, way) for one in (*understood, *of_other)] or ["not understood: it stays as a note"]
     tags = " and ".join(one.tag for one in (heater, beside_it) if one)
     detail = {"heater": tags, "on": str(when.on), "understood": "; ".join(words), "said": text}
     if when.certainty == "estimated":
@@ -195,7 +200,9 @@ def _decide(number: int, row: Mapping[str, str], heaters: HeatersOnRecord, way: 
     if not beside_it and (of_several := _of_several(others, when, text, row)):
         del detail["which heater"]
         detail["heater"] = " and ".join(one.tag for one, _ in of_several)
-        detail["understood"] = "; ".join(f"{one.tag}: {'; '.join(map(_words, own))}" for one, own in of_several)
+        detail["understood"] = "; ".join(
+            f"{one.tag}: {'; '.join(_words(found, way) for found in own)}" for one, own in of_several
+        )
         visits = [_visit(one, when.on, text, row, own) for one, own in of_several]
         for further in visits[1:]:
             # How long they were there is told once.
@@ -288,9 +295,24 @@ def _taken(text: str) -> int | None:
     return minutes if minutes and 0 < minutes <= MOST_MINUTES else None
 
 
-def _words(one: Mapping[str, Cell]) -> str:
-    rest = ", ".join(str(value).replace("_", " ") for name, value in one.items() if name != "task")
+def _words(one: Mapping[str, Cell], way: How) -> str:
+    """What was understood, with its figures in the company's units."""
+    rest = ", ".join(_value_words(name, value, way) for name, value in one.items() if name != "task")
     return str(one["task"]).replace("_", " ") + (f": {rest}" if rest else "")
+
+
+def _value_words(name: str, value: Cell, way: How) -> str:
+    if reading := _READINGS.get(name):
+        return shown(value, Quantity(bound(reading).unit), way)
+    return (name if value is True else str(value)).replace("_", " ")
+
+
+_READINGS = {
+    "removed_l": "flush.removed_l", "flow_before_l_min": "descale.flow_before_l_min",
+    "flow_after_l_min": "descale.flow_after_l_min", "diameter_mm": "rod.diameter_mm",
+    "static_kpa": "pressure.static_kpa",
+}  # fmt: skip
+"""Figures of a finding that a line may tell, by the reading that they are."""
 
 
 def apply(table: Table, planned: list[PlannedRow], progress: Progress = nothing, origin: Origin = NOBODY) -> None:
