@@ -46,7 +46,10 @@ def test_a_contract_is_an_account_and_a_month_a_mark(people):
     ]  # fmt: skip
     run, told = read(people, ITS_ORDERS, "jobs")
     whose = run.rows.order_by("number").values_list("key", flat=True)
-    assert [*whose][:2] == ["Dell & Ruth Ambry · 57 Tamar Way", "Corliss Volunteer Fire Dept · 1 Siren St"]
+    assert [*whose][:3] == [
+        "Dell & Ruth Ambry · 57 Tamar Way", "Corliss Volunteer Fire Dept · 1 Siren St", "M-121",
+    ]  # fmt: skip
+    assert "flush: moderate" in told[3]["understood"]
     assert told[2]["understood"] == "H-0002: flush: heavy, 1.25 gal; H-0003: flush: trace"
     assert told[3]["heater"] == "H-0004 and H-0005" and told[5]["heater"] == "H-0008 and H-0009 and H-0010"
     assert "nothing was done" in told[4]["left out"] and "upkeep: air filter" in told[6]["understood"]

@@ -127,7 +127,7 @@ _REMOVED = (
     (Removed.TRACE, r"\btrace|hardly any|kaum|\bpeu de\b|\ba bit\b|\blittle\b|\blight\b|cup\b|wenig"),
     (
         Removed.MODERATE,
-        r"\bqts?\b|\bquart|\bsome\b|\bmed\b|\bmoderate|\bsand\b|\bwhite\b|"
+        r"\bqts?\b|\bquart|\bsome\b|\bmed\b|\bmod\b|\bmoderate|\bsand\b|\bwhite\b|"
         rf"{_CAME_OUT}\d(?:[.,]\d)? ?(?:lbs?|pounds)\b|\b\d(?:[.,]\d)? ?kg\b",
     ),
 )
@@ -191,7 +191,7 @@ _NEW_ALONE = _alone(
 """A clause that names nothing and says of the thing before it that it is new, and no more: of what else it speaks, that
 is new."""
 _IN_SHORT = re.compile(
-    r"\b(ca|approx|repl|inst|vlv|htr|exp|elem|insp|chkd?|def|ern|gepr|incl|inkl|evtl|ggf|vorh|upr|lwr)\.(?= )"
+    r"\b(ca|approx|mod|med|repl|inst|vlv|htr|exp|elem|insp|chkd?|def|ern|gepr|incl|inkl|evtl|ggf|vorh|upr|lwr)\.(?= )"
 )
 """After a word in short a point ends no clause."""
 _NOT_IN_SHORT = re.compile(

@@ -142,7 +142,9 @@ def _decide(number: int, row: Mapping[str, str], heaters: HeatersOnRecord, way: 
     key = " · ".join(part for part in (customer, address) if part)[:200]
 
     def left(why: str) -> PlannedRow:
-        return PlannedRow(number, RowAction.LEFT_OUT, key, {"left out": why, "said": text})
+        return PlannedRow(
+            number, RowAction.LEFT_OUT, key or row.get("account", "")[:200], {"left out": why, "said": text}
+        )
 
     if not text:
         return left("nothing is said of what was done")
