@@ -4,7 +4,7 @@ operator's plants, and a letting agent's cylinders."""
 import pytest
 
 from aquifer.formats import said
-from aquifer.formats.heater_said import kind, of_fuel
+from aquifer.formats.heater_said import as_meant, kind
 from aquifer.heaters.models import Part
 from tests.imports.test_lists_read_once import read
 from tests.imports.test_lists_tried_blind import columns, heaters, unread
@@ -148,8 +148,8 @@ def test_a_year_that_was_skipped_is_no_customer_who_left(text, gone):
 
 
 def test_a_letter_is_a_fuel_where_its_column_is_called_so():
-    assert of_fuel("Wh fuel", "N") == "natural gas" and of_fuel("Unit", "N") == "N" and of_fuel("fuel", "E") == "E"
-    assert kind(of_fuel("fuel_type", "P")).kind == "gas_tank"
+    assert as_meant("Wh fuel", "N") == "natural gas" and as_meant("Unit", "N") == "N" and as_meant("fuel", "E") == "E"
+    assert kind(as_meant("fuel_type", "P")).kind == "gas_tank"
     assert kind("Unvented cyl - direct (2 imm)").kind == "electric_tank"
 
 

@@ -76,7 +76,11 @@ def kind(text: str) -> KindSaid | None:
     ):
         return KindSaid(HeaterKind.HEAT_PUMP_TANK)
     if (
-        re.search(r"indire|\bcalorifier|\bindir\b|\bind\. ?speicher|\bprep(a|arateur)?\.? ?ecs\b", said)
+        re.search(
+            r"indire|\bcalorifier|register(boiler|speicher)|\b(single|dual|twin|double|one|two)[ -]coil\b|"
+            r"\bindir\b|\bind\. ?speicher|\bprep(a|arateur)?\.? ?ecs\b",
+            said,
+        )
         or (re.search(r"solar|solair", said) and not gas and not electric)
         or (words & {"boiler", "kessel"} and not compound and not electric)
     ):
@@ -90,15 +94,38 @@ def kind(text: str) -> KindSaid | None:
     return KindSaid(HeaterKind.ELECTRIC_TANK) if electric or _AT_THE_TAP.search(said) else None
 
 
+def build(text: str) -> str:
+    """How a heater is built and how many there are, where the words of a model say it; empty where they do not."""
+    found = _BUILD.search(plainly(text))
+    return found[0] if found else ""
+
+
+_BUILD = re.compile(
+    r"(condensing )?\b(tankless|heat[ -]pump|hpwh|on[ -]demand|continuous flow|durchlauferhitzer|warmepumpe\w*)\b"
+    r"( condensing)?( ?\([2-9]\))?"
+)
 _DIRECT = re.compile(r"\bdv\b|\bdirect\b(?! ?-?(gas|fired))")
 """Air by a pipe of its own; a tank that is heated directly is something else."""
 _FUELS = {"n": "natural gas", "p": "propane", "l": "lp"}
 
 
-def of_fuel(name: str, text: str) -> str:
-    """A letter as the fuel that it stands for, where a column is called so; anything else as it is."""
-    is_fuel = re.search(r"\bfuel\b|\benerg|brennstoff|combustible", plainly(name).replace("_", " "))
-    return _FUELS.get(plainly(text), text) if is_fuel else text
+def as_meant(name: str, text: str) -> str:
+    """What a cell says in a column of this name: a letter as the fuel that it stands for, where it is called so; a
+    boiler as a tank with an element, where it is called in a tongue that calls those so."""
+    named = plainly(name).replace("_", " ")
+    if re.search(r"\bfuel\b|\benerg|brennstoff|combustible", named):
+        return _FUELS.get(plainly(text), text)
+    said = plainly(text)
+    return f"elektro{said}" if _IS_A_TANK.search(named) and _A_BOILER.match(said) else text
+
+
+_A_BOILER = re.compile(r"boilers?\b(?!.*\b(gas|ol|heizung|holz|solar|wp|indire\w*)\b)")
+
+
+_IS_A_TANK = re.compile(
+    r"\b(typ|art|gerat\w*|anlage|boiler(art|typ)?|appareil|toestel|apparecchio|ww\w*|warmwasser\w*)$"
+)
+"""Columns of lists in German, French, Dutch and Italian."""
 
 
 _WIRE_MM = 2.0
@@ -143,12 +170,14 @@ _NO_ROD = {
 }  # fmt: skip
 _NO_ROD_BECAUSE = re.compile(
     r"(n|no|none|keine|sans|non)\.?,? ?\(?(stainless|edelstahl|inox|s/s|ss|copper|kupfer|cuivre)\b.*|"
-    r"(ss|stainless|inox|edelstahl)\b.*\b(none|no|keine|sans)( rod| anode)?"
+    r"(s/?s|stainless|inox|edelstahl)\b.*\b(none|no|keine|sans)( rod| anode)?"
 )
 """A tank of a metal that needs none."""
 _ALLOY = re.compile(
     r"(al(?:u|um|umin\w*)?[ /-]zi?nc?|mg|mag|magnesium|magnesio|al|alu|alum|aluminum|aluminium|zinc|al zn)\b\.?"
 )
+_ALLOY_BEHIND = re.compile(r"^('?\d[\d./-]*) (mg|mag|magnesium|al|alu|aluminum|aluminium|al[ /-]zn)\.?$")
+"""What it is made of, behind the day since when it is there."""
 _RENEWED_SINCE = re.compile(
     r"\b(?:repl(?:aced)?|new|changed|neu|ersetzt|getauscht|changee?|remplacee?)\b[ .:]*(?:in |en |le )?('?\d[\d./-]*)$"
 )
@@ -194,11 +223,13 @@ def rod(text: str, today: datetime.date, day_first: bool, unit: str) -> RodSaid 
     ):
         return RodSaid(used_up=True)
     if re.fullmatch(
-        r"(oem|orig|original[ea]?|origineel|d'origine|origine|factory|de fabrica|di fabbrica|ab werk|erste|"
-        r"never( pulled| changed| replaced| out| seen)?|(the )?(first|1st)( one)?|nie|jamais|nunca|nooit)\.?",
+        r"(oem|orig|org|original[ea]?|origineel|d'origine|origine|factory|de fabrica|di fabbrica|ab werk|erste|"
+        r"never( pulled| changed| replaced| out| seen)?|(the )?(first|1st)( one)?|nie|jamais|nunca|nooit)\.?"
+        r"( \((19|20)\d\d\))?",
         said,
     ):
         return RodSaid(original=True)
+    said = _ALLOY_BEHIND.sub(r"\2 \1", said)
     said = _CHANGED.sub("", _GONE_THEN.sub("", re.sub(r"(?<=[a-z])[ -]anoden?\b", "", said)))
     said = re.sub(
         r"(?<=\d) (replaced|repl|new|changed|vervangen|neu|ersetzt|getauscht|changee?|cambiad[ao])$", "", said

@@ -33,7 +33,7 @@ _BLOCKED = r"drain (is |was )?(plugged|blocked|clogged)|(would not|wouldn'?t) dr
 _THINGS = (
     (
         "expansion tank",
-        r"\b(exp|expansion|xt)\b( tank)?|ausdehnung|"
+        r"\b(exp|expansion|xt)\b( tank)?|\bvessel\b|ausdehnung|"
         r"\bm?ag (voll|vordruck|defekt|ersetzt|erneuert|neu|gepruft|getauscht|io|ok)",
     ),
     (
@@ -48,7 +48,7 @@ _THINGS = (
     ),
     ("descale", r"descal|\bdesc\b|\bdelim(ed|ing)\b|\bacid\b|entkalk|ontkalk|detartr|d[ei]sincrust|disincrost"),
     ("screen", r"\bscreens?\b|\bscrns?\b|sieb|inlet filter"),
-    ("air filter", r"\bair filter|luftfilter|filtre a air"),
+    ("air filter", r"\bair filter|\b(cleaned|washed|rinsed) (the )?filter\b|luftfilter|filtre a air"),
     ("element", r"\belements?\b|\bresistenc\w+|\bresistance\b"),
     ("pressure", r"\b(static|house|water|incoming) pressure|\bpressure \d|\d ?psi static|\bstatic \d"),
     (
@@ -124,7 +124,7 @@ _REMOVED = (
         r"(?<!till )(?<!until )(?<!til )(?<!ran )(?<!runs )(?<!then )\b(clear|clean)\b|nothing (came )?out|"
         r"\b(no|0|zero) (sediment|scale|sand)\b|sediment none\b|sauber|klar",
     ),
-    (Removed.TRACE, r"\btrace|hardly any|kaum|\bpeu de\b|\ba bit\b|\blittle\b|\blight\b|cup\b|wenig"),
+    (Removed.TRACE, r"\btrace|hardly any|\bsmall amount|kaum|\bpeu de\b|\ba bit\b|\blittle\b|\blight\b|cup\b|wenig"),
     (
         Removed.MODERATE,
         r"\bqts?\b|\bquart|\bsome\b|\bmed\b|\bmod\b|\bmoderate|\bsand\b|\bwhite\b|"
@@ -137,7 +137,8 @@ _GRADES = (
     (RodGrade.HALF, r"\bhalf\b|50 ?%|1/2|\bhalfte\b|\bhalb\b"),
     (
         RodGrade.GONE,
-        r"(gone )?to wire|bare wire|was (all )?wire|\bgone\b|eaten up|\bconsumed\b|verbraucht|\bweg\b|\bfinie?\b|"
+        r"(gone )?to wire|bare wire|\b(wire only|only wire)\b|"
+        r"was (all )?wire|\bgone\b|eaten up|\bconsumed\b|verbraucht|\bweg\b|\bfinie?\b|"
         r"\b(gast|agot)ad[oa]\b|\busee\b",
     ),
     (RodGrade.WORN, r"\bworn\b|\bsome left"),
@@ -156,7 +157,8 @@ _WELL = r"\bok\b|\bgood\b|\bfine\b|\bworks\b|\bio\b|\bgut\b|gang(bar|ig)\b|schli
 _OUTCOMES = (
     (
         ValveOutcome.FLOWS_AND_WEEPS,
-        r"\b(not|won'?t|wouldn'?t) (fully )?reseat|drip|dribbl|weep|leak|tropf|undicht|goutt|lekt",
+        r"\b(not|won'?t|wouldn'?t) (fully )?reseat|drip|dribbl|weep|leak|\bpassing\b|letting by|"
+        r"tropf|undicht|goutt|lekt",
     ),
     (ValveOutcome.NO_FLOW, r"stuck|no flow|no water|frozen|seized"),
     (ValveOutcome.FLOWS_AND_RESEATS, rf"{_WELL}|tested|testee?|probad[oa]|eased|lifted|(an)?geluftet|exercis|reseat"),
@@ -186,7 +188,7 @@ _NEW_ALONE = _alone(
     r"the|put|same|again|today|day|visit|trip|spot|on|size|part|unit|rod|valve|mag(?:nesium)?|alu?|alum\w*|zinc|al/zn|"
     r"alum?/zinc|powered|also|was|were|been|had|to|so|we|too|under|warranty|then|old|out|is|now|auch|gleich|daher|wurde|"
     r"mit|durch|gegen|per|from|truck|stock|and|und|customer|supplied|ok|good|fine|\d[\d/]*|#|\d+#|psi|bar|gal|inch|lb|ft|"
-    r"no|charge|n/c|flush\w*"
+    r"no|charge|n/c|flush\w*|seg(?:mented)?"
 )
 """A clause that names nothing and says of the thing before it that it is new, and no more: of what else it speaks, that
 is new."""
@@ -209,12 +211,19 @@ def findings(text: str, parts: str = "") -> list[Understood]:
     if _OFFER.match(said):
         return []
     said = _IN_SHORT.sub(r"\1", _NOT_IN_SHORT.sub("nicht ", re.sub(r"\bi\. ?o\b\.?", "io", said)))
+    # Of two valves the one that is nobody's tank's is not asked for.
+    said = re.sub(r"\b(tpr?v?|t ?[&+] ?p) ?(?:&|and|\+|/) ?(?:prv|ecv)s?\b", r"\1", said)
     about = _by_thing(re.sub(r"\bt ?(?:[&+/]|and) ?ps?\b", "t&p", said))
     found: list[Understood] = []
     for thing, read in _READS:
         if thing in about:
             found += read("; ".join(about[thing]), used)
     return [{name: value for name, value in one.items() if value != ""} for one in found]
+
+
+def is_offer(text: str) -> bool:
+    """Whether a line says what could be done, and nothing that was."""
+    return bool(_OFFER.match(plainly(text)))
 
 
 def _by_thing(said: str) -> dict[str, list[str]]:

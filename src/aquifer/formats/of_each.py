@@ -37,7 +37,14 @@ _ALL = re.compile(
     r"(?:units|heaters|tanks|boilers|water heaters|speicher|gerate|ballons|appareils)\b"
 )
 _SENTENCE = re.compile(r"[;\n]\s*|\.\s+")
-_CLAUSE = re.compile(r",\s+| - ")
+_CLAUSE = re.compile(r",\s+| - |\s*\((?=#)")
+_EQUALS = re.compile(r"(?<![\w/.#])#?([1-9]) ?[=:] ?(?=[a-z])")
+"""Numbers with what was found at each behind them: "1 = lots, 2 = little"."""
+_BY_PLACE = re.compile(
+    r"(the )?(east|west|north|south|left|right|upper|lower|front|rear|back|inner|outer|links?|rechts?|oben|unten|"
+    r"vorn\w*|hinten|gauche|droite)\b( (one|heater|tank|unit))? ?[:=-]"
+)
+"""One that is told by where it stands, which nobody knows here."""
 LONGEST = 500
 """Letters of a line that are looked at. Assumption: what an office keeps of a job."""
 
@@ -47,6 +54,8 @@ def of_each(text: str, count: int) -> dict[int, str]:
     means. Parameters: count, how many there are."""
     marked = _LETTER.sub(lambda found: f"{found[1]}#{_LETTERS.index(found[2]) + 1}", text[:LONGEST])
     said = _NAMED.sub(lambda found: f"{found[1] or ''} #{found[2]}".strip(), _LISTED.sub(_with_marks, plainly(marked)))
+    if len({*_EQUALS.findall(said)}) > 1:
+        said = _EQUALS.sub(r"#\1 ", said)
     numbers = {int(number) for number in _NUMBER.findall(said)}
     is_all = _is_all(said, count)
     if (len(numbers) < 2 and not is_all) or max(numbers, default=0) > count:
@@ -55,6 +64,8 @@ def of_each(text: str, count: int) -> dict[int, str]:
     of_all, told = list[str](), {number: list[str]() for number in meant}
     for sentence in _SENTENCE.split(said):
         before: set[int] = set()
+        if is_all and _BY_PLACE.match(sentence):
+            continue
         for clause in _CLAUSE.split(sentence):
             own = {int(number) for number in _NUMBER.findall(clause)}
             # What goes on behind the number of a heater is of that one.
@@ -64,6 +75,8 @@ def of_each(text: str, count: int) -> dict[int, str]:
             for number in own or before:
                 told[number].append(clause_alone)
             before = own if _NUMBER.match(clause.strip()) else before
+            if clause.endswith(")"):
+                before = set()
     # What was done stands before how it was found.
     return {number: "; ".join(filter(None, [*of_all, *clauses])) for number, clauses in told.items()}
 

@@ -16,6 +16,7 @@ _NOBODY_KNOWS = {
     "", "?", "??", "???", "-", "--", "---", "\u2013", "\u2014", "n/a", "na", "none known", "unknown", "unk",
     "don't know", "dont know", "dk", "n/k", "nk",
     "not known", "no idea", "unbekannt", "unleserlich", "label gone", "gone", "illegible", "tbd", "keine angabe",
+    "plate gone", "no plate", "plate missing", "plate unreadable",
     "see left", "see notes", "see note", "s. bem", "entf", "entfallt", "nicht vorhanden",
     "inconnu", "inconnue", "desconocido", "onbekend", "n.v.t", "nvt", "n.v", "k.a", "k. a", "sans objet", "no aplica",
     "#n/a", "#ref!", "#value!", "null", "nan",
@@ -349,7 +350,8 @@ def is_nobody(text: str) -> bool:
 
 
 GONE = re.compile(
-    r"\b(sold|skip(?! ?'?\d)|moved away|no longer (a customer|customer|ours|on our books)|cancel+ed|inactive|verkauft|"
+    r"\b(sold|skip(?! ?'?\d)|abandoned|do not service(?! (till?|until|before|w/o|without))|"
+    r"moved away|no longer (a customer|customer|ours|on our books)|cancel+ed|inactive|verkauft|"
     r"gekundigt|stillgelegt|"
     r"abgemeldet|not ours( any ?more)?|"
     r"abgerissen|dossier clos|demo'?d|demolished|torn down|annulee?|resilie|partie?s? (en )?(19|20)\d\d)\b|"

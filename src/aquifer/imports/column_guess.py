@@ -15,7 +15,7 @@ from aquifer.formats import day_said, heater_said
 from aquifer.formats.cells import BadCell, Column
 from aquifer.formats.said import is_unknown, plainly, unit_behind
 from aquifer.formats.sheet import Matched
-from aquifer.imports import column_names, entry, office_cells, row_cells
+from aquifer.imports import column_names, entry, office_cells, part_cells, row_cells
 from aquifer.imports.entry import Entry, How
 from aquifer.imports.tables import Table
 
@@ -274,7 +274,7 @@ def is_count_of_rows(name: str, cells: list[str]) -> bool:
 
 
 _ROW_NUMBERS = ("", "nr", "no", "number", "lfd nr", "pos", "row", "line", "item", "s no", "sr no")
-_HOUSES = ("property", "building", "complex", "facility", "site")
+_HOUSES = ("property", "building", "bldg", "complex", "facility", "site")
 
 
 def _by_neighbour(table: Table, name: str, cells: list[str], before: Column | None) -> Column | None:
@@ -325,6 +325,8 @@ def _by_its_name(table: Table, header: list[str], at: int, name: str, told: list
         yield "hardness", CALLED
     if column_names.ALL_OF_A_HEATER.search(said):
         yield "kind", CALLED + 1
+    if part_cells.OF_A_ROD_AND_MORE.search(plainly(name)):
+        yield "anode", CALLED + 1
     if column_names.NAME_AND_ADDRESS.search(plainly(name)):
         yield "customer", CALLED
     for number, (alike, like) in enumerate(column_names.LIKE):
@@ -362,13 +364,49 @@ def _by_those_beside(table: Table, header: list[str], at: int, told: list[str]) 
     if re.search(column_names.LETTERS_GO, said) and re.search(_OF_AN_ADDRESS, said):
         elsewhere = [one for one in map(plain, header) if not re.search(column_names.LETTERS_GO, one)]
         return "note" if any(re.search(_OF_AN_ADDRESS, one) for one in elsewhere) else ""
+    if line := _line_of_an_address(table, header, at, told):
+        return line
     others = [plain(name) for name in header if plain(name) not in _HOUSES]
+    is_named = any(_names_customer(table, other) for other in others if other != said)
+    if said in ("where", "place") and not is_named and _are_names_too(told):
+        return "customer"
     if said not in _HOUSES or any(_names_customer(table, other) for other in others):
         return ""
     is_where = sum(bool(re.search(r"\d\w? [^\W\d]|\d,", cell)) for cell in told) > MOSTLY * len(told)
     is_beside = any(re.search(_OF_AN_ADDRESS, name) and not re.search(r"post ?code|zip", name) for name in others)
-    is_name_too = sum(bool(row_cells.NAME_AND_ADDRESS.fullmatch(cell)) for cell in told) > FITS * len(told)
-    return "address" if is_where and not is_beside and not is_name_too else "customer"
+    return "address" if is_where and not is_beside and not _are_names_too(told) else "customer"
+
+
+def _are_names_too(told: list[str]) -> bool:
+    """Whether a column has a name before the address, often enough."""
+    return sum(bool(row_cells.NAME_AND_ADDRESS.fullmatch(cell)) for cell in told) > FITS * len(told)
+
+
+_LINE_OF_ONE = re.compile(r"(bill|ship)( to|ing)?( addr(?:ess)?)?( line)? ?[1-5]")
+"""One of several columns that have an address line by line."""
+
+
+def _line_of_an_address(table: Table, header: list[str], at: int, told: list[str]) -> str:
+    """What a line of an address is, by what stands in it: the name, the street, the town. Where letters go counts only
+    if nothing says where the heater stands."""
+    found = _LINE_OF_ONE.fullmatch(plain(header[at]))
+    fellows = [line for name in header if (line := _LINE_OF_ONE.fullmatch(plain(name)))]
+    if not found or sum(line[1] == found[1] for line in fellows) < 2:
+        return ""
+    if sum(bool(_TOWN_ALONE.fullmatch(cell)) for cell in told) > MOSTLY * len(told):
+        column = "town"
+    elif sum(bool(_LINE_OF_A_STREET.match(cell)) for cell in told) > MOSTLY * len(told):
+        column = "address"
+    else:
+        others = [plain(name) for name in header if not _LINE_OF_ONE.fullmatch(plain(name))]
+        is_first = plain(header[at]).endswith("1") and not any(_names_customer(table, other) for other in others)
+        return "customer" if is_first else "note"
+    is_of_letters = found[1] == "bill" and any(line[1] != "bill" for line in fellows)
+    return "note" if is_of_letters else column
+
+
+_TOWN_ALONE = re.compile(r"[^\W\d][^\d,]*,? (?:[A-Z]{2} )?\d{4,5}(?:-\d{4})?|\d{4,5} [^\W\d].*")
+_LINE_OF_A_STREET = re.compile(r"\d+\w? [^\W\d]|p\.? ?o\.? box|rr \d|[^\d,]+ \d+ ?[a-z]?$", re.IGNORECASE)
 
 
 def _names_customer(table: Table, name: str) -> bool:
@@ -472,13 +510,14 @@ _LOOKS = {
     "state": re.compile(r"^[^\W\d_]{2,3}$|^[^\W\d_][^\d]{3,20}$"),
     "town": re.compile(r"^(\d{4,5} )?[^\d@]{2,}(\d{4,5}(-\d{4})?)?$"),
     "postcode": re.compile(
-        r"^([A-Z]{2} )?\d{4,5}(-\d{3,4}| ?[A-Z]{2})?$|^[A-Z]{1,2}\d[\dA-Z]? ?\d[A-Z]{2}$|^[A-Z]\d[A-Z] ?\d[A-Z]\d$",
+        r"^([A-Z]{2} )?\d{4,5}(-\d{3,4}| ?[A-Z]{2})?$|^[A-Z]{1,2}\d[\dA-Z]? ?\d[A-Z]{2}$|"
+        r"^[A-Z]\d[A-Z] ?\d[A-Z]\d$|^[A-Z]\d[\dW] ?(?=\w*\d)[A-Z\d]{4}$",
         re.IGNORECASE,
     ),
 }
 """What such cells look like, where any text can be read as one."""
 _READ = {
     "phone", "second_phone", "email", "size", "setpoint", "pressure", "hardness", "installed", "last_flush", "people",
-    "count", "anode", "relief_valve", "expansion_tank", "softener", "well",
+    "count", "anode", "relief_valve", "expansion_tank", "softener", "well", "input",
 }  # fmt: skip
 """Columns of which not every text can be read."""

@@ -227,7 +227,7 @@ NOT_DONE = {
 """Said of a thing that a column names."""
 NOTES_BESIDE = ("notes", "details", "description")
 """Say what was done where nothing else does, and else what the office noted."""
-LETTERS_GO = r"\b(mailing|billing|postal(?! code)|invoice|correspondence)\b|rechnungs|facturation"
+LETTERS_GO = r"\b(mailing|billing|postal(?! code)|invoice|correspondence)\b|\bbill to [2-9]\b|rechnungs|facturation"
 """Of an address: where letters go, and no heater stands."""
 LIVES_THERE = r"\b(tenant|resident|occupant|occupier|mieter|bewohner|locataire|inquilino|huurder|contact)"
 """Who is to be met in a house, which may be another's."""
@@ -257,6 +257,7 @@ LIKE = (
     ("latitude", r"\blat(itude)?$|breitengrad"),
     ("longitude", r"\b(lon|lng|long)(itude)?$|langengrad"),
     ("phone", r"\b(phone|ph|tel|telefon)|telefo|telemov|(contact|best) (no|num)|^call$"),
+    ("phone", r"\bwho(m)? to (call|ring|ask|phone|contact)\b"),
     ("customer", r"^(nach|familien)?name (und |u )?vorname$|^vorname (und |u )?(nach)?name$"),
     ("account", r"\b(location|site|property|building) (id|code|no|number)$"),
     ("town", r"\b(site|property|service|svc|job|premises?) (city|town|suburb)$"),
@@ -272,7 +273,7 @@ LIKE = (
     ("account", r"\b(acct|account|cust(omer)? (no|num|id)|kunden ?n|klant ?n)|\bref(erence)?( no)?$"),
     ("account", r"^(cust|customer|client|kunde|klant|cliente)$"),
     ("town", r"\b(city|town|plz|zip)\b.*\b(st|state|zip|ort|city|town)\b"),
-    ("postcode", r"\b(zip|postal|plz|c ?p|p ?code|cap)\b|\bpostal|postleit|post ?code"),
+    ("postcode", r"\b(zip|postal|plz|c ?p|p ?code|cap|eircode)\b|\bpostal|postleit|post ?code"),
     ("town", r"\baddr\w* (city|town)$"),
     ("address", r"\b(street|addr\w*)\b.*\b(city|town|ort)\b"),
     ("street", r"\bstreet|strasse|\bst name\b"),
@@ -302,6 +303,11 @@ LIKE = (
     ("make_and_model", r"\bmake\b.*model|brand"),
     ("model", r"\b(model|mdl)"),
     ("make", r"\b(make|mfr|manuf(acturer)?|hersteller|marque|marca)\b"),
+    (
+        "input",
+        r"\binput\b|\bbtuh?\b|\bmbh\b|\bwatts?\b|\bwattage\b|\bkw input\b|\bburner (size|rating)\b|^power( kw)?$|"
+        r"anschlusswert|nennleistung|heizleistung|^leistung\b|^puissance\b",
+    ),
     ("expansion_tank", r"\bvase (d )?exp|^mag( l)?$"),
     ("pressure", r"\bp(ression)? (reseau|eau|service|ville)\b"),
     ("relief_valve", r"\bgr(ou)?pe sec"),
@@ -309,8 +315,10 @@ LIKE = (
     ("relief_valve", r"\b(t p|tp|tpr|tprv|ptr|relief)\b|sicherheits(ventil|gruppe)|soupape|groupe (de )?securite"),
     (
         "relief_valve",
-        r"\bvalv\w+ (de |di )?(seg|alivio|sic)|^si ?v$|^sv( gew\w*)?$|veiligheids(ventiel|groep)|inlaatcombinatie",
+        r"^valves?$|\bvalv\w+ (de |di )?(seg|alivio|sic)|^si ?v$|^sv( gew\w*)?$|veiligheids(ventiel|groep)|"
+        r"inlaatcombinatie",
     ),
+    ("anode", r"^(anode|rod)s?( rod)? (last|prev)$|\b(last|prev(ious)?) (anode|rod)\b"),
     (
         "last_flush",
         r"flush|\bdrain(ed)?( down)?$|last (completed )?(pm|svc|serv|maint|visit)|"
@@ -339,7 +347,7 @@ LIKE = (
     ),
     (
         "installed",
-        r"^(in|in use|there|here) since$|^(in betrieb )?seit$|"
+        r"^(in|in use|there|here) since$|^(in betrieb )?seit$|^when (in|new|fitted|put in)$|"
         r"instal|\binst\b|\bput in|in service|\b(year|yr|age|built|annee|ano|anno|old)\b",
     ),
     (
@@ -355,7 +363,7 @@ LIKE = (
     ),
     (
         "size",
-        r"\b(size|capacit|capacidad|cap|volum|\w*inhalt|inhoud|contenance|litrage|liter|litres|lt[rs]s?|lit[rt][oi]s?|galones)",
+        r"\b(size|capacit|capacidad|cap|volum|\w*inhalt|inhoud|contenance|litrage|liter|litres|lt\b|lt[rs]s?|storage\b|lit[rt][oi]s?|galones)",
     ),
     (
         "location",
@@ -364,7 +372,8 @@ LIKE = (
     ("address", r"\b(loc|location|where|standort)\b"),
     (
         "kind",
-        r"\b(type|fuel|kind|appareil|apparecchio|tipo|wh|hws|toestel|appliance|equip(e?ment)?|equipo|aparato)\b|gerat",
+        r"\b(type|fuel|kind|appareil|apparecchio|tipo|wh|hws|toestel|appliance|equip(e?ment)?|equipo|aparato)\b|gerat|"
+        r"\b(cylinder|boiler) ?typ\b|^(hot water )?cylinder$",
     ),
     ("kind", r"\b(asset|equip\w*|unit) desc"),
     ("kind", r"\b(heater|htr|unit|asset|system)\b|^what$|^(vent|flue)( type|ing)?$"),
@@ -396,7 +405,7 @@ UNITS = {
     "inch": "in", "inches": "in", "f": "°f", "mg": "mg/l", "mmol": "mmol/l", "grains": "gpg", "grain": "gpg",
     "th": "°fh", "clark": "°clark", "inhalt": "l", "inhoud": "l", "contenance": "l", "capienza": "l", "volumen": "l",
     "litrage": "l", "ltr": "l", "ltrs": "l", "lts": "l", "lt": "l", "gals": "gal", "usg": "gal", "cm2": "bar",
-    "old": "age", "alter": "age", "leeftijd": "age", "edad": "age",
+    "btu": "kbtu/h", "btuh": "kbtu/h", "mbh": "kbtu/h", "old": "age", "alter": "age", "leeftijd": "age", "edad": "age",
 }  # fmt: skip
 """Words in a column's name that say its unit."""
 UNIT_WORDS = {"l", "gal", "mm", "cm", "in", "c", "f", "kpa", "psi", "bar", "kw", "gpg", "ppm", "dh", "fh", *UNITS}

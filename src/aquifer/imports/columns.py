@@ -10,7 +10,7 @@ from typing_extensions import TypedDict
 
 from aquifer.errors import Invalid
 from aquifer.formats.cells import BadCell, Column
-from aquifer.formats.heater_said import kind, of_fuel
+from aquifer.formats.heater_said import as_meant, kind
 from aquifer.formats.said import plainly
 from aquifer.formats.sheet import WHY_REFUSED, Matched, Sheet, missing_of, own_names
 from aquifer.imports import column_guess, entry, heaters_on_record, job_columns, office_cells
@@ -177,7 +177,7 @@ def _words(name: str, cells: Iterable[str], before: Mapping[str, str]) -> list[S
     counts = Counter(plainly(cell) for cell in cells if cell.strip())
     if len(counts) > MOST_WORDS:
         return []
-    guesses = [(word, kind(of_fuel(name, word))) for word, _ in counts.most_common()]
+    guesses = [(word, kind(as_meant(name, word))) for word, _ in counts.most_common()]
     return [
         {"said": word, "means": before.get(word) or (guess.kind.value if guess else entry.UNKNOWN)}
         for word, guess in guesses

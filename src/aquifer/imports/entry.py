@@ -20,7 +20,7 @@ BOUNDS: dict[str, tuple[Quantity, float, float]] = {
 """What can be so of a figure, in the program's unit. Assumption."""
 OF_A_HEATER = {
     "kind", "size", "setpoint", "make_and_model", "make", "model", "serial", "location", "installed", "last_flush",
-    "anode", "relief_valve", "count",
+    "anode", "relief_valve", "count", "input",
 }  # fmt: skip
 """Columns of which a row may have several, one for each of its heaters."""
 _MAKES_ONE = {"kind", "size", "serial", "make", "maker", "model"}

@@ -1,8 +1,11 @@
 """A cell of sizes, temperatures, pressures or hardness, with all that people write beside the figure."""
 
+import contextlib
 import re
 from collections.abc import Callable
 
+from aquifer.core.bounds import bound
+from aquifer.core.units import KW_PER_KBTU_H, WRITTEN, Quantity
 from aquifer.formats import said
 from aquifer.formats.cells import BadCell
 from aquifer.formats.sheet import Matched
@@ -20,7 +23,7 @@ def read_figure(entry: Entry, name: str, match: Matched, text: str, how: How) ->
         raise BadCell(f"{text[:40]!r} is no figure")
     if (
         len(text) < said.LONGEST_FIGURE
-        and not (column == "hardness" and (_SOFTENED_TO.fullmatch(text) or _SOFT_ALONE.fullmatch(said.plainly(text))))
+        and not (column == "hardness" and _is_of_a_softener(text))
         and (beside := _SAID_BEHIND.fullmatch(text) or _WORDS_BEHIND.fullmatch(text))
     ):
         entry.notes.append(f"{name}: {text}")
@@ -35,6 +38,59 @@ def read_figure(entry: Entry, name: str, match: Matched, text: str, how: How) ->
             entry.cells["count"] = found.count
 
 
+def _is_of_a_softener(text: str) -> bool:
+    plain = said.plainly(text)
+    return bool(_SOFTENED_TO.fullmatch(text) or _SOFT_ALONE.fullmatch(plain) or _LEFT_BY_ONE.fullmatch(plain))
+
+
+def read_input(entry: Entry, name: str, match: Matched, text: str) -> None:
+    """Keep what a heater puts in, in kW. Raises: BadCell for what is no such figure, or what none puts in."""
+    if said.is_unknown(text):
+        return
+    found = _POWER.fullmatch(said.plainly(text)) if len(text) < said.LONGEST_FIGURE else None
+    if not found:
+        raise BadCell(f"{text[:40]!r} is no input of a heater")
+    kw = _kw(found, match.written)
+    most = bound("heater.input_kw").high
+    if not 0 < kw <= most:
+        raise BadCell(f"{text[:40]!r} is more than any heater puts in, which is {most:g} kW, or nothing")
+    entry.cells["input"] = round(kw, 2)
+    if found["each"] or found["many"]:
+        entry.notes.append(f"{name}: {text}")
+
+
+def _kw(found: re.Match[str], written: str) -> float:
+    """The figure of a power in kW, by the unit behind it; else by the column's, where one can be so."""
+    figure, unit = _figure(found["figure"]), found["unit"] or ""
+    if unit.startswith(("w", "kw")):
+        return figure if unit.startswith("k") else figure / 1000
+    if unit or found["thousand"]:
+        # A thousand BTU is an MBH; nobody writes a k before its letter M.
+        is_thousands = found["thousand"] or unit.startswith(("m", "k"))
+        return KW_PER_KBTU_H * (figure if is_thousands else figure / 1000)
+    if figure >= LEAST_BTU_H:
+        return KW_PER_KBTU_H * figure / 1000 if written != "kw" else figure / 1000
+    if figure >= LEAST_W:
+        return figure / 1000
+    return KW_PER_KBTU_H * figure if written == "kbtu/h" and figure >= LEAST_KBTU_H else figure
+
+
+def _figure(text: str) -> float:
+    """A figure with points or commas: before three figures they part thousands."""
+    return float(re.sub(r"[.,](?=\d{3}(?!\d))", "", text).replace(",", "."))
+
+
+POWERS = tuple(WRITTEN[Quantity.POWER])
+LEAST_W, LEAST_BTU_H, LEAST_KBTU_H = 1000.0, 10_000.0, 25.0
+"""From where a figure without a unit is in watts; in BTU an hour, of which no heater has fewer; and in thousands of
+those where these are written, below which it is an element's in kW. Assumption, from plates of household heaters."""
+_POWER = re.compile(
+    r"(?:(?P<many>\([2-9]\)|[2-9] ?[x\u00d7@]) ?)?(?P<figure>\d[\d.,]*) ?(?P<thousand>k(?!w))? ?"
+    r"(?P<unit>btuh?|mbh|mbtuh?|w(?:atts?)?|kw)?(?: ?/ ?h(?:r|our)?| input)?\.?(?P<each> (?:ea|each|je)\.?)?"
+)
+"""What a heater puts in: "199 MBH", "199k ea", "4500 W", "(2) 4.5 kW", "40,000 BTU/h"."""
+
+
 def _size(entry: Entry, name: str, text: str) -> str | None:
     if re.fullmatch(r"0+([.,]0+)?", text):
         # Without a tank.
@@ -42,6 +98,8 @@ def _size(entry: Entry, name: str, text: str) -> str | None:
     if _HEAT_INPUT.fullmatch(said.plainly(text)):
         # What a tankless one has in place of a size.
         entry.notes.append(f"{name}: {text}")
+        with contextlib.suppress(BadCell):
+            read_input(Entry(0, entry.cells), name, Matched("input"), text)
         return None
     if watts := _WATTS.fullmatch(text):
         entry.notes.append(f"{name}: {text}")
@@ -91,6 +149,10 @@ def _hardness(entry: Entry, name: str, text: str) -> str | None:
         entry.cells.setdefault("softener", True)
         entry.notes.append(f"{name}: {text}")
         return before[1] or before[2]
+    if left := _LEFT_BY_ONE.fullmatch(said.plainly(text)):
+        entry.cells.setdefault("softener", True)
+        entry.notes.append(f"{name}: {text}")
+        return left[1]
     if _SOFT_TO.fullmatch(said.plainly(text)):
         # What a softener leaves of it, where a hardness is asked for.
         entry.cells.setdefault("softener", True)
@@ -155,6 +217,10 @@ _SOFT_TO = re.compile(
     r"soft(ened)?( to)?[ :=-]*[0-3]([.,]\d)?( ?(gpg|gr|grains?))?|"
     r"(idem |dto\.? |same )?(softened to|adouci\w* a|enth\w*\.? auf) ?\d+([.,]\d+)?( ?\W? ?[a-z]{1,3})?"
 )
+_LEFT_BY_ONE = re.compile(
+    r"(\d+(?:[.,]\d+)?[^()\d]*) ?\((?:softener|softened|soft|entharter|enth\.?|adouci\w*)\W*\d[^()]*\)"
+)
+"""As it comes, and in brackets what a softener leaves of it."""
 _SOFT_WAS = re.compile(r"soft(?:ened)?\W+(?:was|raw|before|from|mains)\W*(\d[^()]*?)\)?()", re.IGNORECASE)
 """What it was before a softener was put in."""
 _AFTER_AND_BEFORE = re.compile(

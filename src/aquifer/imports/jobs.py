@@ -16,7 +16,7 @@ from aquifer.core.units import Quantity
 from aquifer.core.vocabulary import Task
 from aquifer.formats import day_said, said
 from aquifer.formats.cells import BadCell, Cell, Column, text_up_to
-from aquifer.formats.job_text import findings
+from aquifer.formats.job_text import findings, is_offer
 from aquifer.formats.of_each import of_each
 from aquifer.formats.sheet import Matched, Sheet, columns_at
 from aquifer.heaters.models import Heater
@@ -53,7 +53,8 @@ def plan(
     given, lines = matches or {}, list(sheet.lines)
     way = as_written(how(timezone.localdate()), columns_at(sheet.header, given), lines)
     heaters = HeatersOnRecord()
-    has_years = _has_years([at for at, name in columns_at(sheet.header, given).items() if name == "on"], lines)
+    days_at = [at for at, name in columns_at(sheet.header, given).items() if name == "on"]
+    has_years = _has_years(days_at, lines, way.today)
     is_flush_said = any(match.column == "done" and job_columns.is_about(name, "flush") for name, match in given.items())
     planned = []
     first_of: dict[tuple[object, ...], tuple[int, dict[str, Cell]]] = {}
@@ -67,6 +68,12 @@ def plan(
                 if column == "on":
                     text = job_columns.month_named(name, text)
                 told.setdefault(column, []).append(text)
+                if (
+                    column == "note"
+                    and _OF_A_PAPER.fullmatch(said.plainly(name))
+                    and _NO_VISIT.fullmatch(said.plainly(text))
+                ):
+                    told.setdefault("paper", []).append(text)
                 if column == "note" and _OF_A_HEATER.search(said.plainly(name)):
                     told.setdefault("which", []).append(text)
         if is_flush_said and not any(text.startswith("flush") for text in told.get("done", [])):
@@ -93,6 +100,12 @@ def plan(
     return planned
 
 
+_OF_A_PAPER = re.compile(r"((doc(ument)?|transaction|txn|record) )?(type|kind)|belegart|art|type de piece")
+_NO_VISIT = re.compile(
+    r"(estimate|quot(e|ation)|proposal|bid|credit( memo| note)?|payment|deposit|refund|statement|angebot|gutschrift|"
+    r"zahlung|devis|avoir|paiement)s?"
+)
+"""A paper of an office that tells of no visit."""
 _HAS_DAY = re.compile(r"\d+\W+(\d+|[^\W\d]+)\W+\d|[^\W\d]{3,}\W+\d+\w*\W+\d{4}|^\d{8}$")
 """A day with its month and year: what happened in the same month need not be one visit."""
 
@@ -125,13 +138,18 @@ def _once(understood: Iterable[dict[str, Cell]]) -> list[dict[str, Cell]]:
     return found
 
 
-def _has_years(places: list[int], lines: list[tuple[int, list[str]]]) -> bool:
-    """Whether a book writes the year at its days, so that "Feb-23" is a month of one and no day without."""
+def _has_years(places: list[int], lines: list[tuple[int, list[str]]], today: datetime.date) -> bool:
+    """Whether a book writes the year at its days, so that "Feb-23" is a month of one and no day without: where most
+    days have one, or more than half and every such figure is one of the last years."""
     days = [cells[at].strip()[:40] for _, cells in lines for at in places]
     in_full = sum(bool(_HAS_DAY.search(day)) for day in days)
-    return in_full > IN_FULL * sum(bool(_MONTH_AND_FIGURE.fullmatch(day)) for day in days)
+    figures = [int(day[-2:]) for day in days if _MONTH_AND_FIGURE.fullmatch(day)]
+    are_recent = len(figures) > 1 and all(0 <= today.year % 100 - figure < RECENT_YEARS for figure in figures)
+    return in_full > (1 if are_recent else IN_FULL) * len(figures)
 
 
+RECENT_YEARS = 12
+"""Of which a book of jobs tells: of days without a year one pair in seven looks like two of these. Assumption."""
 IN_FULL = 3
 """How many days with a year there are to one that may have none until a book is taken to write it. Assumption."""
 _MONTH_AND_FIGURE = re.compile(r"[^\W\d]{3,9}\.?[ -]?\d\d")
@@ -148,6 +166,8 @@ def _decide(number: int, row: Mapping[str, str], heaters: HeatersOnRecord, way: 
 
     if not text:
         return left("nothing is said of what was done")
+    if row.get("paper") or is_offer(text):
+        return left(f"{row.get('paper') or 'an offer'}: nothing was done")
     try:
         is_month = has_years and _MONTH_AND_FIGURE.fullmatch(row.get("on", ""))
         when = day_said.day(row.get("on", ""), way.today, way.day_first, of_this_year=not is_month)

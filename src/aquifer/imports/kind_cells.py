@@ -9,7 +9,7 @@ from aquifer.formats import day_said, heater_said, said
 from aquifer.formats.cells import BadCell
 from aquifer.formats.sheet import Matched
 from aquifer.imports.entry import UNKNOWN, Entry, How
-from aquifer.imports.figure_cells import read_figure
+from aquifer.imports.figure_cells import read_figure, read_input
 
 
 def read_kinds(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
@@ -32,6 +32,20 @@ def read_kinds(entry: Entry, name: str, match: Matched, text: str, how: How) -> 
     entry.others += entry.of_one_cell
 
 
+def with_build(pieces: list[tuple[str, Matched, str]]) -> list[tuple[str, Matched, str]]:
+    """What columns say of a heater's kind; how it is built by the column of its model counts where they tell a tank, or
+    nothing, as a column of fuels does. Parameters: by column its name, match and cell."""
+    own = [piece for piece in pieces if piece[1].column == "kind"]
+    builds = [(name, Matched("kind"), build) for name, match, build in pieces if match.column != "kind"]
+    told = [heater_said.kind(heater_said.as_meant(name, text)) for name, _, text in own]
+    is_built_so = any(one and one.kind not in _BURNS_OR_GLOWS for one in told)
+    return own if is_built_so else [*own, *builds]
+
+
+_BURNS_OR_GLOWS = {HeaterKind.GAS_TANK, HeaterKind.ELECTRIC_TANK}
+"""What a fuel alone is read as."""
+
+
 def whole_kind(pieces: list[tuple[str, Matched, str]]) -> tuple[str, Matched, str]:
     """What several columns say together of a heater's kind, as one of its type and one of its fuel; what a person said
     that a word means counts before what all of them are like. Parameters: by column its name, match and cell."""
@@ -51,7 +65,7 @@ def whole_kind(pieces: list[tuple[str, Matched, str]]) -> tuple[str, Matched, st
 
 def _read_kind(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
     means = match.words.get(said.plainly(text), "")
-    guess = heater_said.kind(heater_said.of_fuel(name, text))
+    guess = heater_said.kind(heater_said.as_meant(name, text))
     if means == UNKNOWN or (not means and guess is None):
         noted = len(entry.notes)
         _read_beside_kind(entry, name, text, how)
@@ -105,13 +119,13 @@ _MANY = re.compile(
     r"^\(?([1-9])\)? ?(?:(?<=\)) ?(?=\d|(?:ng|lp|gas|elec\w*|hp|hpwh)\b)|"
     r"- ?(?=\d)|[x×@] ?(?=\d|[a-z])|(?=[a-z]+ \d{2,3}s\b)|"
     r"(?<!\))(?= (?:(?:small|kleine|petits?|petites) |"
-    r"(?:[a-z]+-)?boilers?|\w*speicher|(?:\w+-)?ger[aä]te|heaters?|tanks?|units?|tankless|wall|water heaters?|"
+    r"(?:[a-z]+-)?\w*boilers?|\w*speicher|(?:\w+-)?ger[aä]te|heaters?|tanks?|units?|tankless|wall|water heaters?|"
     r"ballons|cumulus|"
     r"[a-z]+ (?:tanks|heaters|units|boilers))\b))|"
     r"^([1-9]\d) (?=(?:cumulus|ballons|boilers|tanks|heaters|units|speicher|water heaters|chauffe-eau)\b)|"
     r"^([1-9]) ?(?:no|off|stc?k|st(?:ü|ue?)ck)\b\.? ?(?=\d|[a-z])|"
     r", ?([2-9]) ?(?:stc?k|st(?:ü|ue?)ck)\b\.?$|\bx ?([2-9])(?= ?\()|"
-    r"(?:\bx ?|\(x?)([2-9])x?\)?$|\(x ?([2-9])\b[^()]*\)",
+    r"(?:\bx ?|\(x?)([2-9])x?\)?$|\(x ?([2-9])\b[^()]*\)|\bx([2-9])(?= [a-z])",
     re.IGNORECASE,
 )
 """How many heaters of a kind there are: "2 - 100 gal gas", "tankless x 3"."""
@@ -119,13 +133,16 @@ _ELEMENTS = re.compile(
     r"\(?\b(?:imm\w*|elements?|heizst\w*)\.? ?x ?\d\)?|\b\d ?x? ?(?:imm\b|immersions?|elements?)", re.IGNORECASE
 )
 """How many elements a tank has."""
-_FUEL = r"(?:ng|lp|gas|propane|e|el|elec|electric|hp|hpwh|hybrid)\b"
+_FUEL = r"(?:ng|lp|gas|propane|e|el|elec|electric|hp|hpwh|hybrid|indirect)\b"
 _SIZE_AT_FUEL = re.compile(
     rf"\b(\d{{2,3}})[ -]?(?={_FUEL})|\b{_FUEL}[ -](\d{{2,3}})(?!\d| ?k)|\b(?:g|ng|lp|e|hp)-?(\d{{2,3}})\b",
     re.IGNORECASE,
 )
-_LITRES_AT_TANK = re.compile(r"(?:boiler|speicher)[ -](\d{2,4})\b(?! ?k?w)(?<!19\d\d)(?<!20\d\d)", re.IGNORECASE)
+_LITRES_AT_TANK = re.compile(
+    r"(?:boiler|speicher)(?: (?:a|\u00e0|je|zu))?[ -](\d{2,4})\b(?! ?k?w)(?<!19\d\d)(?<!20\d\d)", re.IGNORECASE
+)
 """Where tanks are called so, they are told in litres."""
+_INPUT_BESIDE = re.compile(r"(?<![\d.,/])\d{1,3}(?:[.,]\d{1,3})? ?(?:k(?: ?btuh?)?|mbh|k?btuh?|kw)\b", re.IGNORECASE)
 _YEAR_BESIDE = re.compile(r"\(?(?<![\w-])(?:(?:19[5-9]|20[0-4])\d|'\d\d)(?![\w-])\)?")
 
 
@@ -169,12 +186,15 @@ def _read_beside_kind(entry: Entry, name: str, text: str, how: How) -> None:
             text = text.replace(done[0], " ")
             when = day_said.day(done[1], how.today, how.day_first)
             entry.cells.setdefault(of, heater_said.RodSaid(fitted_on=when.on) if of == "anode" else when)
+    if power := _INPUT_BESIDE.search(text):
+        with contextlib.suppress(BadCell):
+            read_input(Entry(0, entry.cells), name, Matched("input"), power[0])
     year = _YEAR_BESIDE.search(text)
     put_in = entry.said("installed")
     if year and not (put_in and put_in.on):
         entry.cells["installed"] = day_said.day(year[0].strip("()"), how.today, how.day_first)
     rest = text
-    for found in (size, year, many):
+    for found in (size, year, many, power):
         rest = rest.replace(found[0], " ") if found else rest
     if text != whole or not heater_said.is_kind_alone(rest):
         entry.notes.append(f"{name}: {whole[:120]}")

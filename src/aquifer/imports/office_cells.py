@@ -13,6 +13,7 @@ from aquifer.formats.sheet import Matched, Sheet
 from aquifer.heaters.models import Heater
 from aquifer.imports import card_cells, column_names, kind_cells, row_cells, water_cells
 from aquifer.imports.entry import BOUNDS, OF_A_HEATER, UNKNOWN, Entry, How
+from aquifer.imports.figure_cells import POWERS
 from aquifer.imports.tables import Table
 
 
@@ -27,6 +28,7 @@ def list_table() -> Table:
     # A list may have a column for each year in which it was flushed.
     columns = [Column(name, text_up_to(2000), many=name in ("last_flush", "kind")) for name in texts]
     columns.append(Column("installed", text_up_to(2000), ways={"age": text_up_to(2000)}, own="a day or a year"))
+    columns.append(Column("input", text_up_to(2000), ways={one: text_up_to(2000) for one in POWERS}, own="kw"))
     vessel = Column("expansion_tank", text_up_to(2000), ways={one: text_up_to(2000) for one in ("l", "gal")}, own="l")
     where = [Column(name, text_up_to(40)) for name in ("latitude", "longitude")]
     rod = Column("anode", text_up_to(2000), ways={one: text_up_to(2000) for one in ("mm", "in")}, own="mm", many=True)
@@ -125,6 +127,7 @@ def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entr
     of_waters = _units_of_waters(sheet.header, lines, matches)
     parts = [at for at, (name, match, _) in enumerate(columns) if _is_part(name, match)]
     flushes = [at for at, (_, match, _) in enumerate(columns) if match.column == "last_flush"]
+    has_parts_below = any(_BELOW.fullmatch(" ".join(cells[at].split())) for _, cells in lines for at in whose)
     is_flush_of_one = any(_number_told(sheet.header[at]) for at in flushes)
     for number, cells in lines:
         entry = Entry(number)
@@ -147,7 +150,16 @@ def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entr
             text = " ".join(
                 [*cell.split(), *(cells[at].strip() for at in units.get(name, ()) if re.search(r"\d", cell))]
             )
-            if match.column in ("address", "street") and _AS_BILLED.fullmatch(said.plainly(text)):
+            if match.column in WHOSE and (part := _BELOW.fullmatch(text)) and above.get(name):
+                # "- laundry": of the house above it.
+                entry.cells["location"] = part[1]
+                text = _ROOM_BEHIND.sub("", above[name])
+            elif has_parts_below and match.column in WHOSE and (room := _ROOM_BEHIND.search(text)):
+                above[name] = text
+                entry.cells["location"], text = room[1], text[: room.start()]
+            elif match.column in ("address", "street") and (
+                _AS_BILLED.fullmatch(said.plainly(text)) or (not text and is_own and _where_letters_go(columns, cells))
+            ):
                 where_letters_go = _where_letters_go(columns, cells)
                 if not where_letters_go:
                     entry.notes.append(f"{name}: {text}")
@@ -167,6 +179,8 @@ def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entr
             if match.column == "kind":
                 kinds.setdefault(heater, []).append((name, match, text[:2000]))
                 continue
+            if match.column in _MODELS and (build := heater_said.build(text[:200])):
+                kinds.setdefault(heater, []).append((name, match, build))
             if match.column == "well":
                 match = replace(match, written=of_waters.get(name, ""))
             _read(of, name, match, text[:2000], how)
@@ -175,7 +189,7 @@ def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entr
         counted = entry.said("count")
         for number_of, pieces in kinds.items():
             of = entry if number_of == 1 else others[number_of][0]
-            _read(of, *kind_cells.whole_kind(pieces), how)
+            _read(of, *kind_cells.whole_kind(kind_cells.with_build(pieces)), how)
         if entry.of_one_cell and counted == 1 + len(entry.of_one_cell):
             # They are counted, and each is described.
             entry.cells["count"] = 1
@@ -203,6 +217,7 @@ def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entr
         elif entries:
             _as_above(entry, entries[-1])
         entries.append(entry)
+    _head_their_parts(entries)
     return entries
 
 
@@ -215,12 +230,25 @@ _WHO = {"customer", "company", "first_name"}
 
 
 def _where_letters_go(columns: list[tuple[str, Matched, int]], cells: list[str]) -> str:
-    """The address to which letters go, where the house's is said to be the same."""
-    for (name, _, _), cell in zip(columns, cells, strict=True):
-        plain = said.plainly(name)
-        if re.search(column_names.LETTERS_GO, plain) and re.search(r"addr|adress|street", plain) and cell.strip():
-            return " ".join(cell.split())
-    return ""
+    """The address to which letters go, where the house's is said to be the same; nobody has a heater in a box."""
+    lines = [
+        " ".join(cell.split())
+        for (name, _, _), cell in zip(columns, cells, strict=True)
+        if cell.strip()
+        and re.search(column_names.LETTERS_GO, plain := said.plainly(name))
+        and re.search(r"addr|adress|street|bill to", plain)
+    ]
+    address = (
+        ", ".join(lines) if any("bill to" in said.plainly(name) for name, _, _ in columns) else next(iter(lines), "")
+    )
+    return "" if _A_BOX.match(address) else address
+
+
+_A_BOX = re.compile(r"(p\.? ?o\.? ?box|postfach|bp|boite postale)\b", re.IGNORECASE)
+_BELOW = re.compile(r"[-\u2013\u2014\u2022>]+ ?([^\W\d][^,;]{0,60})")
+"""A part of the house that stands above it in the list."""
+_ROOM_BEHIND = re.compile(r" [-\u2013] ([^\W\d][^,\d]*)$")
+"""The same behind the house itself."""
 
 
 def _who_owns_it(columns: list[tuple[str, Matched, int]], cells: list[str]) -> str:
@@ -281,6 +309,7 @@ def _name_kinds(entry: Entry, others: dict[int, tuple[Entry, list[str]]], kinds:
 
 
 _NOTHING = Matched("")
+_MODELS = {"make_and_model", "model"}
 _FRENCH = re.compile(r"\b(nom|ville|rue|commune|entretien|soupape|contenance|capacite|dernier|annee)\b")
 _NOT_ASKED = re.compile(r"s\. ?o\.?", re.IGNORECASE)
 """Nothing to say, in French; elsewhere the same as above."""
@@ -336,6 +365,7 @@ def _share(entry: Entry, header: Iterable[str], cells: Iterable[str], matches: M
     for name, cell in zip(header, cells, strict=True):
         if (match := matches.get(name, _NOTHING)).column == "size" and name in entry.unread:
             _own_sizes(entry, name, match, cell, how)
+            _own_kinds(entry, header, cells, matches)
     own = set[str]()
     for name, cell in zip(header, cells, strict=True):
         match = matches.get(name, _NOTHING)
@@ -344,6 +374,11 @@ def _share(entry: Entry, header: Iterable[str], cells: Iterable[str], matches: M
         if match.column not in _OF_EACH:
             continue
         parts = _days_of_each(cell, is_age=match.written == "age")
+        if len(parts) == 1 and len(years := cell.split("/")) == 1 + len(entry.of_one_cell) > 1:
+            # "19 / 02" of two heaters are their years.
+            parts = (
+                [one.strip() for one in years] if all(_TWO_FIGURES.fullmatch(one.strip()) for one in years) else parts
+            )
         if len(parts) == entry.said("count") and not entry.others:
             _told_apart(entry, len(parts))
         heaters = [entry, *entry.of_one_cell]
@@ -383,14 +418,28 @@ def _days_of_each(cell: str, is_age: bool) -> list[str]:
     return [cell]
 
 
+_TWO_FIGURES = re.compile(r"'?\d\d")
 _AND = r"(?:and\b|und\b|u\.|et\b|y\b)"
 _OF_WHICH = re.compile(r"(?<![^\W_])[A-D] ?: ?")
 _MONTH_ALONE = re.compile(r"(0?[1-9]|1[0-2])[/.](\d\d|\d{4})")
 
 
+def _own_kinds(entry: Entry, header: Iterable[str], cells: Iterable[str], matches: Mapping[str, Matched]) -> None:
+    """Of heaters that something else in the row tells apart each its own kind, where one cell names as many."""
+    for name, cell in zip(header, cells, strict=True):
+        if matches.get(name, _NOTHING).column == "kind":
+            kinds = [heater_said.kind(heater_said.as_meant(name, part)) for part in _PARTED.split(cell.strip())]
+            if len(kinds) == 1 + len(entry.of_one_cell) and all(kinds):
+                for of, guess in zip([entry, *entry.of_one_cell], kinds, strict=True):
+                    of.cells |= {"kind": guess.kind, "vent": guess.vent} if guess else {}
+
+
+_PARTED = re.compile(r"\s*(?:[/;&+]|\band\b|\bund\b)\s*")
+
+
 def _own_sizes(entry: Entry, name: str, match: Matched, cell: str, how: How) -> None:
     """Two sizes in a cell are those of two heaters."""
-    parts = re.split(r"\s*(?:[/;&+]|\band\b|\bund\b)\s*", cell.strip())
+    parts = _PARTED.split(cell.strip())
     counted = entry.said("count") in (None, len(parts))
     if not 1 < len(parts) <= MOST_IN_A_CELL or not counted or not all(re.match(r"\d{2,3}\b", one) for one in parts):
         return
@@ -434,13 +483,25 @@ def _under(entry: Entry, cells: Iterable[str], matches: Mapping[str, Matched], h
         return None
     own = entry.cells
     if "address" in own:
-        is_alone = sum(bool(cell.strip()) for cell in cells) == 1
+        is_alone = not own.keys() - {"customer", "address", "phone", "second_phone"}
         return entry if is_alone and "customer" in own and not entry.has_heater else None
     if heading and entry.has_heater and own.get("customer"):
         heading.cells["heads"] = True
         own["location"] = ", ".join(one for one in (own["customer"], own.get("location")) if one)
         own |= {name: heading.cells[name] for name in ("customer", "address")}
+        own |= {
+            name: heading.cells[name] for name in ("phone", "second_phone") if name in heading.cells.keys() - own.keys()
+        }
+        entry.notes += [note for note in heading.notes if note not in entry.notes]
     return heading
+
+
+def _head_their_parts(entries: list[Entry]) -> None:
+    """A row of a customer without a heater heads those that name parts of theirs."""
+    of_parts = {entry.said("customer") for entry in entries if entry.cells.pop("is_part", False)}
+    for entry in entries:
+        if entry.said("customer") in of_parts and not entry.has_heater and "location" not in entry.cells:
+            entry.cells["heads"] = True
 
 
 def _as_above(entry: Entry, before: Entry) -> None:

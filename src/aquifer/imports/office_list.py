@@ -143,6 +143,7 @@ def _heater(entry: Entry, usual: _Usual, way: How) -> dict[str, Cell]:
         "vent": entry.said("vent") or "",
         "capacity_l": size if tank else None,
         "setpoint_c": entry.said("setpoint"),
+        "input_kw": entry.said("input"),
         "control_setting": (entry.said("control_setting") or "")[:80],
         "maker": (entry.said("make") or entry.said("maker") or "")[:80],
         "model": (entry.said("model") or "")[:80],

@@ -27,11 +27,12 @@ def _read_valve(entry: Entry, name: str, match: Matched, text: str, how: How) ->
         entry.notes.append(f"{name}: {text}")
     elif (
         not _IN_ORDER.match(plain)
+        and not _AS_FOUND.search(plain)
         and not _LOOKED_AT.search(said.plainly(f"{name} {text}"))
         and (re.search(r"\d", text) or said.is_unknown(text))
     ):
         try:
-            entry.cells["relief_valve"] = day_said.day(text, how.today, how.day_first)
+            entry.cells["relief_valve"] = day_said.day(_CALLED_SO.sub("", text), how.today, how.day_first)
         except BadCell:
             if _A_DAY.search(text) or not re.search(r"[^\W\d]{3}", text):
                 raise
@@ -44,6 +45,9 @@ def _read_valve(entry: Entry, name: str, match: Matched, text: str, how: How) ->
 
 def _read_rod(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
     plain = said.plainly(text)
+    if OF_A_ROD_AND_MORE.search(said.plainly(name)):
+        _read_rod_among(entry, name, match, text, how)
+        return
     is_looked_at = _LOOKED_AT.search(said.plainly(f"{name} {text}")) or _IN_ORDER.match(plain)
     if renewed := _renewed_on(text, how):
         entry.cells["anode"] = heater_said.RodSaid(_metal(text, match, how), renewed.on)
@@ -62,6 +66,21 @@ def _read_rod(entry: Entry, name: str, match: Matched, text: str, how: How) -> N
         entry.notes.append(f"{name}: {text}")
     rod, before = _rod(entry, name, match, text, how), entry.said("anode")
     entry.cells["anode"] = rod.beside(before) if rod and before else rod or before
+
+
+def _read_rod_among(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
+    """What remarks say of a rod by its name or its metal; they stay as they are."""
+    entry.notes.append(f"{name}: {text}")
+    for part in re.split(r"\s*[,;]\s*", text):
+        if _OF_A_ROD.search(said.plainly(part)) and "anode" not in entry.cells:
+            with contextlib.suppress(BadCell):
+                alone = re.sub(r"^(anode\w*|rod)\W+(?=\w)", "", part, flags=re.IGNORECASE)
+                _read_rod(Entry(0, entry.cells), "rod", match, alone, how)
+
+
+OF_A_ROD_AND_MORE = re.compile(r"\b(anode\w*|rod)\b.*\b(bemerk\w*|remarks?|notes?|comments?|condition|misc)\b")
+"""A column of remarks that is called by the rod, too."""
+_OF_A_ROD = re.compile(r"anode|\brod\b|^(mg|mag|magnesium|alu\w*|al/zn)\b|fremdstr|titan|opfer")
 
 
 def _read_vessel(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
@@ -104,6 +123,9 @@ def _metal(text: str, match: Matched, how: How) -> str:
     return ""
 
 
+_AS_FOUND = re.compile(r"\b(ok|seized|stuck|leak\w*|drip\w*|weep\w*|tropft|undicht)\b")
+_CALLED_SO = re.compile(r"^(t ?& ?p|tpr?v?)s?( all| both)?\W+(?=\W?\d)", re.IGNORECASE)
+"""A valve by its name, before the day since when it is there."""
 _NEW_ALONE = re.compile(r"(new|neuf|neuve|neu)(\W+(new|neu))*( rods?)?")
 """That it is new, and since when nobody says."""
 _HOW_MUCH = re.compile(
@@ -133,7 +155,7 @@ def _renewed_on(text: str, how: How) -> day_said.When | None:
 _DAYS = re.compile(r"\d{4}-\d\d-\d\d|\d{1,2}[./-](?:\d{1,2}[./-])?(?:\d{4}|'?\d\d)\b|\b(?:19|20)\d\d\b")
 _RENEWED = re.compile(
     r"(?<!not )(?<!nicht )(?<!n\. )"
-    r"\b(ersetzt|erneuert|getauscht|replaced|repl'?d|renewed|changed|new|neu)\b(?! by| next)"
+    r"\b(ersetzt|erneuert|getauscht|replaced|repl?'?d|repl?|renewed|changed|new|neu)\b(?! by| next)"
 )
 _MORE_THAN_THAT = 2
 """Words of a cell that says what was found, and that it was renewed."""

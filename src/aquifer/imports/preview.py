@@ -21,6 +21,7 @@ def preview(entry: Entry, heaters: list[tuple[dict[str, Cell], Entry]], way: How
         "make": " ".join(part for part in (heater["maker"], heater["model"]) if part),
         "serial": heater["serial"],
         "where it stands": heater["location"],
+        "input": shown(heater["input_kw"], Quantity.POWER, way),
         "set at": shown(heater["setpoint_c"], Quantity.TEMPERATURE, way) or heater["control_setting"],
         "put in": _when_words(heater["installed_on"], heater["install_certainty"]),
         "pressure": shown(entry.said("pressure"), Quantity.PRESSURE, way),

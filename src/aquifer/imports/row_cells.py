@@ -9,7 +9,7 @@ from aquifer.formats import day_said, said
 from aquifer.formats.cells import BadCell, Cell
 from aquifer.formats.sheet import Matched
 from aquifer.imports.entry import BOUNDS, Entry, How
-from aquifer.imports.figure_cells import read_figure
+from aquifer.imports.figure_cells import read_figure, read_input
 from aquifer.imports.kind_cells import read_kinds
 from aquifer.imports.part_cells import PARTS, read_part
 from aquifer.imports.water_cells import read_softener, read_supply
@@ -27,6 +27,8 @@ def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
         entry.notes.append(text if own in _REMARKS else f"{name}: {text}")
     elif column in BOUNDS:
         read_figure(entry, name, match, text, how)
+    elif column == "input":
+        read_input(entry, name, match, text)
     elif column == "kind":
         read_kinds(entry, name, match, text, how)
     elif column == "customer" and _OF_BEFORE.match(said.plainly(text)):
@@ -37,6 +39,10 @@ def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
     elif column == "customer" and said.GONE.fullmatch(said.plainly(text).strip("()[]. ")):
         cells["gone"] = f"{name}: {text}"
         entry.notes.append(f"{name}: {text}")
+    elif column == "customer" and (why := re.search(r"\(([^()]+)\)", text)) and said.is_gone(why[1]):
+        cells["gone"] = f"{name}: {text}"
+        entry.notes.append(f"{name}: {text}")
+        _read_customer(entry, name, text)
     elif column == "customer" and said.is_nobody(text):
         cells["nobody"] = True
         entry.notes.append(f"{name}: {text}")
@@ -107,6 +113,14 @@ def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
             if not said.is_unknown(parts[2]):
                 cells.setdefault("serial", parts[2])
             text = " ".join(part for part in parts[:2] if not said.is_unknown(part))
+        elif len(parts) > 1 and re.fullmatch(
+            r"(model|mdl|mod)\W+(serial|s ?n|ser)\W?( no| number|#)?", said.plainly(name)
+        ):
+            # Whose make stands in a column of its own.
+            cells["model"] = "" if said.is_unknown(parts[0]) else parts[0]
+            if not said.is_unknown(parts[-1]):
+                cells.setdefault("serial", parts[-1])
+            return
         if not said.is_unknown(text):
             cells["maker"], _, cells["model"] = (part.strip() for part in _make(text).partition(" "))
     elif column == "serial" and not said.is_unknown(text) and (dated := _DATED.fullmatch(text)):
@@ -221,7 +235,7 @@ def _among_words(text: str, how: How) -> day_said.When:
     if last := _LAST_OF_THEM.search(text[:LONGEST_NAME]):
         return day_said.day(last[1], how.today, how.day_first)
     found = _DAY_AT_AN_EDGE.search(text[:LONGEST_NAME])
-    is_only = len(re.findall(r"\d+(?:[/.]\d+)+", text[:LONGEST_NAME])) == 1
+    is_only = len(re.findall(r"\d+(?:[/.]\d+)+", text[:LONGEST_NAME])) <= 1
     is_done = found and is_only and not _MISSED.search(said.plainly(text))
     return day_said.day(found[1] or found[2] if found and is_done else text, how.today, how.day_first)
 
@@ -231,7 +245,7 @@ _LAST_OF_THEM = re.compile(
 )
 """Behind how often it is done: "annual - last Feb 26"."""
 _DAY_AT_AN_EDGE = re.compile(
-    r"^((?:\d{1,2}[/.]){1,2}(?:\d{4}|\d\d))(?: ?[-:,\u2013])? [^\W\d]{3}|"
+    r"^((?:\d{1,2}[/.]){1,2}(?:\d{4}|\d\d)|[^\W\d]{3,9}\.? '?(?:20)?\d\d(?= ?[-:\u2013]))(?: ?[-:,\u2013])? [^\W\d]{3}|"
     r"[^\W\d]{3}[:,.]? ((?:\d{1,2}[/.]){1,2}(?:\d{4}|\d\d))$"
 )
 _DAY_OF_IT = re.compile(r"\d{1,2} ?[/.-] ?\d{1,2}\.?(?![\d/.-])")
@@ -242,7 +256,8 @@ _MISSED = re.compile(
 )
 """Said of a service that was not done."""
 _MISSED_THEN = re.compile(
-    r"(miss(ed)?|skip(ped)?|declin\w*|cancel\w*|refused|(refused|no) access)( in)? ?((\d{1,2}/)?'?\d\d|\d{4}|x ?\d)?"
+    r"(miss(ed)?|skip(ped)?|declin\w*|cancel\w*|refused|(next )?due|(refused|no) access)"
+    r"( in)? ?((\d{1,2}/)?'?\d\d|\d{4}|x ?\d)?"
 )
 """The same, with when and nothing else: since when it was not done nobody says."""
 
@@ -266,6 +281,11 @@ def _read_customer(entry: Entry, name: str, text: str) -> None:
     if (alone := _OF_WHOM.sub("", text)) != text:
         entry.notes.append(f"{name}: {text}")
         text = alone
+    elif part := _PART_OF_ONE.fullmatch(text[:LONGEST_NAME]):
+        # A customer, and which of their houses it is.
+        text = part[1]
+        cells.setdefault("location", part[2])
+        cells["is_part"] = True
     found = NAME_AND_ADDRESS.fullmatch(text) if len(text) <= LONGEST_NAME else None
     cells["customer"] = said.person(found["name"] if found else text)
     if found:
@@ -277,7 +297,11 @@ def _read_customer(entry: Entry, name: str, text: str) -> None:
 def _read_phones(entry: Entry, name: str, column: str, text: str) -> None:
     """The first into its own column, a second into the other; whatever else is kept as a note."""
     free = [one for one in dict.fromkeys((column, "second_phone")) if one not in entry.cells]
-    if not re.search(r"\d", text) and "contact" in said.plainly(name) and not said.is_unknown(text):
+    if (
+        not re.search(r"\d{3}", text)
+        and re.search(r"\b(contact|who|whom)\b", said.plainly(name))
+        and not said.is_unknown(text)
+    ):
         # Whom to ask for.
         entry.notes.append(f"{name}: {text}")
         return
@@ -296,6 +320,7 @@ LONGEST_NAME = 300
 _REACHED = re.compile(
     r"[\s,;(/-]+(?:tel|telefon|ph|phone|cell|mob|mobile?|natel)\b[.: ]*(\+?[\d(][\d ()./-]{5,}\d)\)?$", re.IGNORECASE
 )
+_PART_OF_ONE = re.compile(r"([^\W\d][^:;]*[^\W\d.)]\.?):(?=\S)([^:;]*[^\W\d][^:;]*)")
 _OF_WHOM = re.compile(
     r"^(owner|eigent(ümer|uemer)?|tenant|mieter|landlord|verwalt(er|ung)|mgr|manager)\.? ?: *(?=\S)", re.I
 )
@@ -349,7 +374,8 @@ _MARK_AMONG = re.compile(r"[x\u2713\u2714]( ?[,+/&]? ?[a-z]{1,3}){1,3}|([a-z]{1,
 """A mark beside others, of which the list's title may say what they are."""
 _EVERY_YEAR = re.compile(
     r"(monthly|quarterly|qtrly|semi-?ann\w*|yearly|annual(ly)?|regular(ly)?|"
-    r"(every|each) (mo|month|qtr|quarter|yr|year|spring|summer|fall|autumn|winter)|"
+    r"(every|each|jeden|jedes) (mo|month|qtr|quarter|yr|year|spring|summer|fall|autumn|winter|"
+    r"(?:jan|feb|mar|apr|may|mai|jun|jul|aug|sep|oct|okt|nov|dec|dez)[a-z]*)|"
     r"(1 ?x )?jahrl(ich)?|jedes jahr|cada ano|tous les ans|chaque annee)\.?( [a-z]{3,9}\.?)?"
 )
 """Said of a service: the last was within a year."""

@@ -202,6 +202,7 @@ const ORDER = [
   'rod',
   'relief valve',
   'expansion tank',
+  'input',
   'set at',
   'pressure',
   'hardness',
