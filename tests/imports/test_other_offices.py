@@ -280,8 +280,8 @@ def test_a_house_of_many_units_is_one_site_with_their_heaters(people):
     brought_in(run)
     heaters = Heater.objects.select_related("site").order_by("tag")
     assert [(one.location, one.kind, round(one.capacity_l / 3.785)) for one in heaters] == [
-        ("Unit 101", "electric_tank", 30), ("Unit 102", "electric_tank", 30), ("Unit Laundry", "gas_tank", 100),
-        ("Unit Laundry", "gas_tank", 100),
+        ("Unit 101", "electric_tank", 30), ("Unit 102", "electric_tank", 30), ("Laundry", "gas_tank", 100),
+        ("Laundry", "gas_tank", 100),
     ]  # fmt: skip
     assert {one.site.name for one in heaters} == {"Elm Court"} and len({one.site_id for one in heaters}) == 1
 

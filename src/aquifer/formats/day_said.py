@@ -297,7 +297,8 @@ _PART = re.compile(rf"({'|'.join(_PARTS)})[\s./-]*'?(\d{{4}}|\d{{2}})|(\d{{4}})[
 _SEASONS = {
     "spring": (3, 5), "summer": (6, 8), "sum": (6, 8), "fall": (9, 11), "autumn": (9, 11),
     "fruhjahr": (3, 5), "fruhling": (3, 5),
-    "sommer": (6, 8), "herbst": (9, 11), "voorjaar": (3, 5), "zomer": (6, 8), "najaar": (9, 11), "printemps": (3, 5),
+    "sommer": (6, 8), "herbst": (9, 11), "ete": (6, 8), "voorjaar": (3, 5), "zomer": (6, 8), "najaar": (9, 11),
+    "printemps": (3, 5),
     "automne": (9, 11), "easter": (3, 4), "ostern": (3, 4), "thanksgiving": (11, 11), "christmas": (12, 12),
     "xmas": (12, 12), "x-mas": (12, 12), "weihnachten": (12, 12),
 }  # fmt: skip

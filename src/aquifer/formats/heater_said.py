@@ -26,7 +26,7 @@ _AT_ONCE = re.compile(
     r"tankless|\bt'?-?less\b|\b(sans reservoir|sin (tanque|deposito)|senza (serbatoio|accumulo)|sem reservatorio)\b|"
     r"on[- ]demand|tank[- ]less|durchl(?:auf|\.)|\bdle\b|instant|cont(?:inuous|\.)? ?flow|doorstrom|"
     r"chauffe[- ]?bains?\b|de paso|geiser|multi ?point|\d ?gpm\b|cascade|kaskade|whole[- ]house electric|"
-    r"\b(combi|kombi|combi ?boiler|kombitherme|istant\w*|esquentador)\b"
+    r"\bgas ?therme|\b(combi|kombi|combi ?boiler|kombitherme|istant\w*|esquentador)\b"
 )
 _GAS = {"ng", "lp", "lpg", "propane", "natural", "nat", "gaz"}
 _GLUED_E = re.compile(
@@ -36,6 +36,7 @@ _GLUED_E = re.compile(
     r"zweikreis|2-kreis|\bclose-?in\b|resisten[cz]|heizstab|untertisch|ubertisch|"
     r"\bunvented\b.*\bdirect\b|\bvented\b.*\bimm\b|"
     r"\but-?(?:speicher|gerat|boiler)|"
+    r"(?<!\d)[1-6](?:[.,]\d)? ?kw\b|"
     r"steatite|blindee?\b|\bcumulus\b"
 )
 _GLUED_GAS = re.compile(r"^g$|\b(g|ng|lp) ?-?\d\d\d?\b")
@@ -43,7 +44,19 @@ _NO_FUEL = {"gasket", "gaskets", "gastado", "gastada"}
 _ON_THE_WALL = re.compile(r"^(?!.*\d ?(?:g|gal|gallons?|l|ltr|lit(?:er|re)s?)\b).*\bwall[- ](hung|mount(ed)?)\b")
 """What hangs on a wall and has no size heats as it runs."""
 _AT_THE_TAP = re.compile(r"point[- ]of[- ]use|\bpou\b|(under|over)[- ]?sink|\bsous (?:l')?evier\b")
-_HEAT_PUMP = {"hp", "ashp", "gshp", "hpwh", "hybrid", "wp", "thermodynamique", "thermodynamic", "thermo", "aerotermia"}
+_HEAT_PUMP = {
+    "cet",
+    "hp",
+    "ashp",
+    "gshp",
+    "hpwh",
+    "hybrid",
+    "wp",
+    "thermodynamique",
+    "thermodynamic",
+    "thermo",
+    "aerotermia",
+}
 _TANKLESS = {"tl", "tkl", "tkls", "tnkls", "tankls", "tls"}
 _STEMS = {"elektr", "electri", "elettr", "eletri"}
 _ELECTRIC = {"el", "ele", "elc", "elec", "elect", "electric", "elektrisch", "elektro", "electrical"}
@@ -78,7 +91,7 @@ def kind(text: str) -> KindSaid | None:
     if (
         re.search(
             r"indire|\bcalorifier|register(boiler|speicher)|\b(single|dual|twin|double|one|two)[ -]coil\b|"
-            r"\bindir\b|\bind\. ?speicher|\bprep(a|arateur)?\.? ?ecs\b",
+            r"\bindir\b|\bind\. ?speicher|\bprep(a|arateur)?\.? ?ecs\b|\bpreparateur\b",
             said,
         )
         or (re.search(r"solar|solair", said) and not gas and not electric)

@@ -13,7 +13,7 @@ from aquifer.core.units import WRITTEN, Quantity
 from aquifer.formats.cells import BadCell
 
 _NOBODY_KNOWS = {
-    "", "?", "??", "???", "-", "--", "---", "\u2013", "\u2014", "n/a", "na", "none known", "unknown", "unk",
+    "", "?", "??", "???", "/", "-", "--", "---", "\u2013", "\u2014", "n/a", "na", "none known", "unknown", "unk",
     "don't know", "dont know", "dk", "n/k", "nk",
     "not known", "no idea", "unbekannt", "unleserlich", "label gone", "gone", "illegible", "tbd", "keine angabe",
     "plate gone", "no plate", "plate missing", "plate unreadable",
@@ -240,7 +240,7 @@ def person(text: str) -> str:
 
 
 _NO_PHONE = {
-    *NEVER, "no phone", "no tel", "no mob", "no mobile", "no cell", "n/p", "disc", "disc.", "disconnected",
+    *NEVER, "no phone", "no ph", "no tel", "no mob", "no mobile", "no cell", "n/p", "disc", "disc.", "disconnected",
 }  # fmt: skip
 _PHONE = re.compile(r"\+?\(?\d[\d()./\s-]{5,}\d")
 
@@ -346,9 +346,12 @@ _NOBODY = {
 
 def is_nobody(text: str) -> bool:
     """Whether somebody wrote that nobody lives there."""
-    return plainly(text).strip("()[]. ") in _NOBODY
+    plain = plainly(text).strip("()[]. ")
+    return plain in _NOBODY or bool(_LEFT_IT.fullmatch(plain))
 
 
+_LEFT_IT = re.compile(r"(tenant |occupier )?(has )?(moved|gone|left) ?(out)?( \d[\d/.]*)?|mieter ausgezogen.*")
+"""Of who lived there, where nobody is named who does now."""
 GONE = re.compile(
     r"\b(sold|skip(?! ?'?\d)|abandoned|do not service(?! (till?|until|before|w/o|without))|"
     r"moved away|no longer (a customer|customer|ours|on our books)|cancel+ed|inactive|verkauft|"

@@ -231,7 +231,10 @@ LETTERS_GO = r"\b(mailing|billing|postal(?! code)|invoice|correspondence)\b|\bbi
 """Of an address: where letters go, and no heater stands."""
 LIVES_THERE = r"\b(tenant|resident|occupant|occupier|mieter|bewohner|locataire|inquilino|huurder|contact)"
 """Who is to be met in a house, which may be another's."""
-_OF_ONE = r"(marque|capacite|contenance|annee|art|inhalt|bj|baujahr|size|make|year|capacity|gallons|age)"
+_OF_ONE = (
+    r"(marque|capacite|contenance|annee|art|inhalt|bj|baujahr|size|make|year|capacity|gallons|age|yr|l|liter|gal|"
+    r"typ|kw)"
+)
 ALL_OF_A_HEATER = re.compile(
     r"^(appareil|gerat|heater|unit|equip\w*|appliance|anlage|wh|equipo|ballon|chauffe eau)\b"
     rf".*\b{_OF_ONE}\b.*\b{_OF_ONE}\b"
@@ -264,7 +267,7 @@ LIKE = (
     ("street", r"\b(site|property|service|svc|job|premises?) street( (1|address))?$"),
     ("state", r"\b(site|property|service|svc|job|premises?) (state|province|region)$"),
     ("customer", r"\bname (last|first) (first|last)$|\blast name first( name)?$"),
-    ("note", r"hartebereich|\b(hardness|hard|water) (class|grade|range)\b"),
+    ("note", r"hartebereich|\b(hardness|hard|water) (class|grade|range|band|code)\b"),
     ("note", r"\b(unit|asset|equip\w*|heater|wh) (id|tag|code)$"),
     ("first_name", r"\b(first|given)( name)?$|\b(forename|vorname|prenom|voornaam)$"),
     ("customer", r"^cust$|^(account|acct)( name)?$"),
@@ -280,9 +283,9 @@ LIKE = (
     ("town", r"\baddr\w* (city|town)\b"),
     ("state", r"\b(state|region|province)$"),
     ("customer", r"\bowners?\b|eigentumer|^(household|family|familie|famille|familia)$"),
-    ("apartment", r"\baddr\w* ?(line ?)?2$"),
+    ("apartment", r"\baddr\w* ?(line ?)?2$|^(flat|plot)( (no|num|number))?$"),
     ("address", r"addr|adress|\badres\b|anschrift|direccion|indirizzo|morada|objekt(?! nr)|liegenschaft"),
-    ("address", r"\b(calle|domicilio|endereco)\b|^rue\b|^(haus|gebaude|immeuble|residence)$"),
+    ("address", r"^(block|scheme)( name)?$|\b(calle|domicilio|endereco)\b|^rue\b|^(haus|gebaude|immeuble|residence)$"),
     ("address", r"(?<!\bon )\b(site|premises|property|bldg unit)\b"),
     (
         "town",
@@ -306,6 +309,7 @@ LIKE = (
     (
         "input",
         r"\binput\b|\bbtuh?\b|\bmbh\b|\bwatts?\b|\bwattage\b|\bkw input\b|\bburner (size|rating)\b|^power( kw)?$|"
+        r"^p(uiss\w*)? kw$|"
         r"anschlusswert|nennleistung|heizleistung|^leistung\b|^puissance\b",
     ),
     ("expansion_tank", r"\bvase (d )?exp|^mag( l)?$"),
@@ -315,8 +319,8 @@ LIKE = (
     ("relief_valve", r"\b(t p|tp|tpr|tprv|ptr|relief)\b|sicherheits(ventil|gruppe)|soupape|groupe (de )?securite"),
     (
         "relief_valve",
-        r"^valves?$|\bvalv\w+ (de |di )?(seg|alivio|sic)|^si ?v$|^sv( gew\w*)?$|veiligheids(ventiel|groep)|"
-        r"inlaatcombinatie",
+        r"^(valves?|ventil)$|^gs\b|\bvalv\w+ (de |di )?(seg|alivio|sic)|^si ?v$|^sv( gew\w*)?$|"
+        r"veiligheids(ventiel|groep)|inlaatcombinatie",
     ),
     ("anode", r"^(anode|rod)s?( rod)? (last|prev)$|\b(last|prev(ious)?) (anode|rod)\b"),
     (
@@ -325,18 +329,20 @@ LIKE = (
         r"letzter? service|\b(svc|service|pm|maint\w*) (hist\w*|log|dates?)$|^done$|"
         r"descal|wartung|entkalk|\bentk\b|entretien|vidange|onderhoud",
     ),
+    ("last_flush", r"^(visit|service|svc|call|pm) ?\d? ?(19|20)\d\d$"),
     ("last_flush", r"mantenimiento|manutenzione|manutencao|(ultimo|dernier) (servicio|service)|\bserviced\b"),
     ("last_flush", r"\b(prev(ious)?|prior) (service|svc|pm|flush|visit|maint\w*)|\bgewartet\b|\bgereinigt\b"),
     ("last_flush", r"\b(gespult|spulung|gespoeld|rince|limpiado|pulito)\b"),
     (
         "last_flush",
-        r"\bdetart|ontkalk|limpieza|pulizia|\b(derniere?|ultim[ao]|laatste|letzter?) (visite|revision|visita|beurt|kd)",
+        r"\bdetart|ontkalk|limpieza|pulizia|\b(derniere?|ultim[ao]|laatste|letzter?) "
+        r"(visite|revision|visita|beurt|kd|passage)",
     ),
     ("last_flush", r"^zuletzt$|\blast insp|kundendienst|\bman?tt?o\b"),
     ("last_flush", r"\blast( done| visit| date| time)?$|(?<!\bin )\b(svc|service|pm|maint)$"),
     ("anode", r"anode|anodo|\brods?\b|\bvarilla\b"),
     ("softener", r"soft|entharter|enthartung|adoucisseur|descalcificador|ablandador|ontharder"),
-    ("hardness", r"^th\b"),
+    ("hardness", r"^th\b|^grad$"),
     ("hardness", r"\b(wtr|water|h2o) (hd|hrd)\b|\bgr gal\b|\bhard|grain|harte|durete|durezz?a|hardheid|\bkalk\b"),
     ("pressure", r"\b(incoming|inlet|mains|static|house|wtr|water) pr(ess)?\b"),
     ("pressure", r"\b(psi|prv|bar|kpa|presion|static)\b|\bpress|druck"),
@@ -355,7 +361,7 @@ LIKE = (
         r"^vintage$|^ez$|"
         r"\bcommissioned\b|\bcomm(issioning)? date\b|baujahr|bouwjaar|einbau|inbetrieb|\bfitted\b|\bmade\b",
     ),
-    ("installed", r"\b(alter|leeftijd|edad)\b|mise en service|\bpose\b|eingebaut|geplaatst|plaatsing|messa in"),
+    ("installed", r"\b(alter|leeftijd|edad)\b|^mes$|mise en service|\bpose\b|eingebaut|geplaatst|plaatsing|messa in"),
     (
         "installed",
         r"herst\w* ?(dat|jahr)|\b(bau|fabr\w*)? ?jahr$|\bbj$|"
@@ -373,7 +379,7 @@ LIKE = (
     (
         "kind",
         r"\b(type|fuel|kind|appareil|apparecchio|tipo|wh|hws|toestel|appliance|equip(e?ment)?|equipo|aparato)\b|gerat|"
-        r"\b(cylinder|boiler) ?typ\b|^(hot water )?cylinder$",
+        r"\bproduction (d )?(ecs|eau)|\b(cylinder|boiler) ?typ\b|^(hot water )?cylinder$",
     ),
     ("kind", r"\b(asset|equip\w*|unit) desc"),
     ("kind", r"\b(heater|htr|unit|asset|system)\b|^what$|^(vent|flue)( type|ing)?$"),

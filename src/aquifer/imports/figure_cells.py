@@ -40,7 +40,8 @@ def read_figure(entry: Entry, name: str, match: Matched, text: str, how: How) ->
 
 def _is_of_a_softener(text: str) -> bool:
     plain = said.plainly(text)
-    return bool(_SOFTENED_TO.fullmatch(text) or _SOFT_ALONE.fullmatch(plain) or _LEFT_BY_ONE.fullmatch(plain))
+    likes = (_SOFT_ALONE, _LEFT_BY_ONE, _ZONE)
+    return bool(_SOFTENED_TO.fullmatch(text) or any(like.fullmatch(plain) for like in likes))
 
 
 def read_input(entry: Entry, name: str, match: Matched, text: str) -> None:
@@ -132,6 +133,10 @@ def _pressure(entry: Entry, name: str, text: str) -> str:
 
 
 def _hardness(entry: Entry, name: str, text: str) -> str | None:
+    if _ZONE.fullmatch(said.plainly(text)) or (re.fullmatch(r"\d", text) and re.search(r"zone|area", name.lower())):
+        # Of a class of waters, and no figure of this one.
+        entry.notes.append(f"{name}: {text}")
+        return None
     text = _without_well(entry, text)
     if entry.cells.get("well") and not re.search(r"\d", text):
         entry.notes.append(f"{name}: {text}")
@@ -221,6 +226,7 @@ _LEFT_BY_ONE = re.compile(
     r"(\d+(?:[.,]\d+)?[^()\d]*) ?\((?:softener|softened|soft|entharter|enth\.?|adouci\w*)\W*\d[^()]*\)"
 )
 """As it comes, and in brackets what a softener leaves of it."""
+_ZONE = re.compile(r"\d ?[-\u2013:=] ?(very )?(hard|soft|medium|moderate|hart|weich|mittel)( water)?")
 _SOFT_WAS = re.compile(r"soft(?:ened)?\W+(?:was|raw|before|from|mains)\W*(\d[^()]*?)\)?()", re.IGNORECASE)
 """What it was before a softener was put in."""
 _AFTER_AND_BEFORE = re.compile(

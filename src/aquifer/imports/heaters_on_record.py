@@ -1,6 +1,7 @@
 """The heaters in service by who has them and where they stand, as job books and bills name them."""
 
 import re
+from dataclasses import dataclass
 
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.vocabulary import Task
@@ -13,6 +14,20 @@ from aquifer.imports.office_list import likeness
 TANKS = {Task.FLUSH, Task.ANODE_INSPECTION, Task.ANODE_REPLACEMENT, Task.LOOK_OVER}
 TANKLESS = {Task.DESCALE, Task.UPKEEP}
 """What is done to the one kind and not to the other."""
+
+
+@dataclass(frozen=True)
+class Which:
+    """Which of a house's heaters is said to be meant."""
+
+    number: int = 0
+    among: int = 0
+    """Of how many; 0 where only the number is said."""
+    kind: HeaterKind | None = None
+    litres: float | None = None
+
+
+ANY = Which()
 Meant = tuple[Heater | None, list[Heater]]
 """The heater that is meant, and all that it may be where that is not sure."""
 
@@ -47,14 +62,14 @@ class HeatersOnRecord:
             for name in names:
                 self._by_name.setdefault(name, []).append(heater)
 
-    def of_account(self, code: str, tasks: set[Task], says_tankless: bool, which: tuple[int, int]) -> Meant:
+    def of_account(self, code: str, tasks: set[Task], says_tankless: bool, which: Which) -> Meant:
         """The same of a customer's number, alone or beside the name, where all of theirs stand in one place."""
         heaters = self._numbered(code)
         if len({heater.site_id for heater in heaters}) != 1:
             return None, []
         return _fitting(heaters, tasks, says_tankless, which)
 
-    def of_name_and_place(self, text: str, tasks: set[Task], says_tankless: bool, which: tuple[int, int]) -> Meant:
+    def of_name_and_place(self, text: str, tasks: set[Task], says_tankless: bool, which: Which) -> Meant:
         """The same of a cell that has a name and some of the address without anything between them, where they fit one
         place alone: "Hadley Sorrel Ln"."""
         heaters = self._told_together(text)
@@ -155,11 +170,9 @@ class HeatersOnRecord:
         ]
         return alike if len({heater.site_id for heater in alike}) == 1 else []
 
-    def of(
-        self, customer: str, address: str, tasks: set[Task], says_tankless: bool, which: tuple[int, int] = (0, 0)
-    ) -> Meant:
+    def of(self, customer: str, address: str, tasks: set[Task], says_tankless: bool, which: Which = ANY) -> Meant:
         """The heater that is meant, and all that it may be where that is not sure. Parameters: says_tankless, whether
-        the book calls it so; which, that it is the second of three, where it says so."""
+        the book calls it so; which, that it is the second of three, or of which kind, where it says so."""
         street = likeness(said.address(address).street, "")
         name = said.plainly(customer)
         heaters = self._by_place.get((name, street)) or self._by_place.get(("", street)) or self._begins(street, name)
@@ -172,18 +185,24 @@ class HeatersOnRecord:
         return _fitting(heaters, tasks, says_tankless, which) if heaters else (None, [])
 
 
-def _fitting(heaters: list[Heater], tasks: set[Task], says_tankless: bool, which: tuple[int, int]) -> Meant:
+def _fitting(heaters: list[Heater], tasks: set[Task], says_tankless: bool, which: Which) -> Meant:
     """Of a place's heaters the one that such things are done to, and all of those where there are several."""
     wanted = True if tasks & TANKS else False if tasks & TANKLESS else None
     if says_tankless and any(not HeaterKind(heater.kind).is_tank for heater in heaters):
         wanted = False
     fitting = [heater for heater in heaters if wanted is None or HeaterKind(heater.kind).is_tank is wanted] or heaters
-    number, among = which
-    if number and (among == len(fitting) or not among) and number <= len(fitting):
-        return fitting[number - 1], []
+    if which.number and which.among in (len(fitting), 0) and which.number <= len(fitting):
+        return fitting[which.number - 1], []
+    of_kind = [heater for heater in fitting if which.kind == heater.kind]
+    fitting = of_kind or fitting
+    litres = which.litres or 0.0
+    of_size = [heater for heater in fitting if abs((heater.capacity_l or 0.0) - litres) < SAME_SIZE * litres]
+    fitting = of_size or fitting
     return fitting[0], fitting if len(fitting) > 1 else []
 
 
+SAME_SIZE = 0.05
+"""Share of a size by which two may differ and be one: litres and gallons are both rounded. Assumption."""
 _UNITS = re.compile(r"#\s?(\d{1,2})\b|\b(\d{1,2})-(\d{1,2})$")
 """The numbers of flats or heaters, behind a name: "#4 #5", "1-3"."""
 _BEGINNING = 4

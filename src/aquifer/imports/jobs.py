@@ -1,5 +1,6 @@
 """A job book as an office keeps it: who, where, when, and in a few words what was done; read into past visits."""
 
+import contextlib
 import datetime
 import re
 import uuid
@@ -21,8 +22,9 @@ from aquifer.formats.of_each import of_each
 from aquifer.formats.sheet import Matched, Sheet, columns_at
 from aquifer.heaters.models import Heater
 from aquifer.imports import history, job_columns, statistics
-from aquifer.imports.entry import How, as_written, how
-from aquifer.imports.heaters_on_record import TANKLESS, TANKS, HeatersOnRecord
+from aquifer.imports.entry import Entry, How, as_written, how
+from aquifer.imports.heaters_on_record import TANKLESS, TANKS, HeatersOnRecord, Which
+from aquifer.imports.kind_cells import read_kinds
 from aquifer.imports.models import RowAction
 from aquifer.imports.origin import NOBODY, Origin
 from aquifer.imports.plan import PlannedRow, Progress, nothing
@@ -179,8 +181,9 @@ def _decide(number: int, row: Mapping[str, str], heaters: HeatersOnRecord, way: 
     if not understood and _NOT_THERE.search(said.plainly(text)):
         return left("nobody was there, or nothing was done")
     tasks = {Task(str(one["task"])) for one in understood}
-    beside = f"{text} {row.get('which', '')}"
-    means = tasks, bool(_OF_TANKLESS.search(text)), _counted(beside)
+    of_customer = row.get("customer", "")
+    beside = f"{text} {row.get('which', '')} {of_customer if _WHICH.search(of_customer) else ''}"
+    means = tasks, bool(_OF_TANKLESS.search(text)), _which(beside, row.get("which", ""), way)
     heater, others = heaters.of(customer, address, *means)
     for named in (row.get("account", ""), row.get("customer", "")):
         if heater is None and named:
@@ -243,12 +246,22 @@ def _of_several(
     """Those of a house's heaters of which a line says that something was done to them, each with what that was; none
     where it does not say which it means."""
     found = []
-    for number, told in of_each(f"{text} {row.get('which', '')}", len(heaters)).items() if len(heaters) > 1 else ():
+    of_heaters = of_each(f"{text} {row.get('which', '')}", len(heaters)) if len(heaters) > 1 else {}
+    are_flushed = any(one["task"] == Task.FLUSH for told in of_heaters.values() for one in findings(told))
+    for number, told in of_heaters.items():
         heater = heaters[number - 1]
+        if are_flushed and any(_GRADE_ALONE.fullmatch(clause) for clause in told.split("; ")):
+            # "#1 two buckets. #2 clear"
+            told = "; ".join(f"flush {one}" if _GRADE_ALONE.fullmatch(one) else one for one in told.split("; "))
         own = _once(_as_at(HeaterKind(heater.kind), one, told) for one in findings(told, row.get("parts", "")))
         if own and not _is_before(heater, when):
             found.append((heater, own))
     return found
+
+
+_GRADE_ALONE = re.compile(
+    r"(very )?(clear|clean|trace|light|little|a bit|some|moderate|heavy|lots|nothing)( sediment)?"
+)
 
 
 def _is_before(heater: Heater, when: day_said.When) -> bool:
@@ -302,13 +315,17 @@ _OF_A_HEATER = re.compile(r"heater|\b(unit|wh|htr|tank|equip\w*)\b|gerat")
 _WHICH = re.compile(r"\b([1-9]) of ([2-9])\b|(?<!\w)#([1-9])\b")
 
 
-def _counted(text: str) -> tuple[int, int]:
-    """Which of how many is meant: "2 of 3", "#2" of nobody knows how many; of several nothing is told."""
+def _which(text: str, called: str, way: How) -> Which:
+    """Which of how many is meant: "2 of 3", "#2" of nobody knows how many; of several nothing is told. Where a column
+    is of heaters it is known by its kind and size, too. Parameters: called, what stands in such a column."""
     found = _WHICH.findall(said.plainly(text))
-    if len({*found}) != 1 or any(of_each(text, count) for count in range(2, MOST_TOLD + 1)):
-        return 0, 0
-    number, among, alone = found[0]
-    return (int(number), int(among)) if number else (int(alone), 0)
+    if len({*found}) == 1 and not any(of_each(text, count) for count in range(2, MOST_TOLD + 1)):
+        number, among, alone = found[0]
+        return Which(int(number or alone), int(among or 0))
+    entry = Entry(0)
+    with contextlib.suppress(BadCell):
+        read_kinds(entry, "heater", Matched("kind"), called, way)
+    return Which(kind=entry.said("kind"), litres=entry.said("size")) if called and not entry.others else Which()
 
 
 def _taken(text: str) -> int | None:

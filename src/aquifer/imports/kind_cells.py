@@ -125,7 +125,7 @@ _MANY = re.compile(
     r"^([1-9]\d) (?=(?:cumulus|ballons|boilers|tanks|heaters|units|speicher|water heaters|chauffe-eau)\b)|"
     r"^([1-9]) ?(?:no|off|stc?k|st(?:ü|ue?)ck)\b\.? ?(?=\d|[a-z])|"
     r", ?([2-9]) ?(?:stc?k|st(?:ü|ue?)ck)\b\.?$|\bx ?([2-9])(?= ?\()|"
-    r"(?:\bx ?|\(x?)([2-9])x?\)?$|\(x ?([2-9])\b[^()]*\)|\bx([2-9])(?= [a-z])",
+    r"(?:\bx ?|\(x?)([2-9])x?\)?$|\(x ?([2-9])\b[^()]*\)|\bx([2-9])(?=,? (?:[a-z]|'|19|20))",
     re.IGNORECASE,
 )
 """How many heaters of a kind there are: "2 - 100 gal gas", "tankless x 3"."""
@@ -143,7 +143,10 @@ _LITRES_AT_TANK = re.compile(
 )
 """Where tanks are called so, they are told in litres."""
 _INPUT_BESIDE = re.compile(r"(?<![\d.,/])\d{1,3}(?:[.,]\d{1,3})? ?(?:k(?: ?btuh?)?|mbh|k?btuh?|kw)\b", re.IGNORECASE)
-_YEAR_BESIDE = re.compile(r"\(?(?<![\w-])(?:(?:19[5-9]|20[0-4])\d|'\d\d)(?![\w-])\)?")
+_YEAR_BESIDE = re.compile(r"\(?(?<![\w-])(?:(?:19[5-9]|20[0-4])\d(?:-(?:19[5-9]|20[0-4])\d)?|'\d\d)(?![\w-])\)?")
+_UNIT_NAMED = re.compile(r"\b(?:l|liter|litres?|gal)\b")
+_BARE_SIZE = re.compile(r"(?<![\d.,x\u00d7-])(?!(?:19|20)\d\d\b)\d{2,4}(?![\d.,]*(?:\d| ?(?:k|w|x|\u00d7|%)))")
+"""A figure without a unit, where the column's name says in which sizes are told."""
 
 
 def _is_all_of_them(entry: Entry, name: str, how: How, text: str, together: re.Match[str]) -> bool:
@@ -180,6 +183,13 @@ def _read_beside_kind(entry: Entry, name: str, text: str, how: How) -> None:
         read_figure(entry, name, Matched("size"), size[1] or size[2] or size[3], how)
     elif "size" not in entry.cells and (size := _LITRES_AT_TANK.search(text)):
         read_figure(entry, name, Matched("size"), f"{size[1]} l", how)
+    elif (
+        "size" not in entry.cells
+        and (unit := _UNIT_NAMED.search(said.plainly(name)))
+        and (size := _BARE_SIZE.search(text))
+    ):
+        with contextlib.suppress(BadCell):
+            read_figure(entry, name, Matched("size"), f"{size[0]} {unit[0]}", how)
     whole = text
     for like, of in _DONE_BESIDE:
         if done := like.search(text):

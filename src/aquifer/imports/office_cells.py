@@ -28,7 +28,7 @@ def list_table() -> Table:
     # A list may have a column for each year in which it was flushed.
     columns = [Column(name, text_up_to(2000), many=name in ("last_flush", "kind")) for name in texts]
     columns.append(Column("installed", text_up_to(2000), ways={"age": text_up_to(2000)}, own="a day or a year"))
-    columns.append(Column("input", text_up_to(2000), ways={one: text_up_to(2000) for one in POWERS}, own="kw"))
+    columns.append(Column("input", text_up_to(2000), ways={one: text_up_to(2000) for one in POWERS}, own="kW"))
     vessel = Column("expansion_tank", text_up_to(2000), ways={one: text_up_to(2000) for one in ("l", "gal")}, own="l")
     where = [Column(name, text_up_to(40)) for name in ("latitude", "longitude")]
     rod = Column("anode", text_up_to(2000), ways={one: text_up_to(2000) for one in ("mm", "in")}, own="mm", many=True)
@@ -42,8 +42,8 @@ kind_word = word([*values(HeaterKind), UNKNOWN])
 
 _NUMBERED = re.compile(r"(?<!\d)#?([1-9])(?:st|nd|rd|th)?(?!\d)|(?<![^\W_])([A-D])(?![^\W_])")
 _LETTERS = "ABCD"
-_LINES_OF_ONE = re.compile(r"addr|phone|\bph ?\d|\btel|cell|mobile|mail", re.IGNORECASE)
-"""Of these a number counts lines, and not heaters."""
+_LINES_OF_ONE = re.compile(r"addr|phone|\bph ?\d|\btel|cell|mobile|mail|\b(visit|call|trip|bill|ship)\b", re.IGNORECASE)
+"""Of these a number counts lines or visits, and not heaters."""
 NAMELESS = re.compile(r"column \d+")
 """How a column without a name is called, by its place."""
 
@@ -534,6 +534,7 @@ def _put_together(entry: Entry) -> str:
         cells["customer"] = " ".join(one for one in (first, cells.get("customer")) if one)
     order = list(cells)
     number, unit, street = cells.pop("house_number", ""), cells.pop("apartment", ""), cells.get("street", "")
+    room = str(cells.pop("room", ""))
     if number and street:
         behind = order.index("house_number") > order.index("street")
         between = " " if re.search(r"\d", number) else ", "
@@ -555,9 +556,10 @@ def _put_together(entry: Entry) -> str:
         # The second line of an address of which the first is empty.
         cells["street"] = unit
     elif unit:
-        cells["location"] = ", ".join(one for one in (unit, cells.get("location")) if one)
-        return str(unit)
-    return ""
+        room = str(unit)
+    if room:
+        cells["location"] = ", ".join(one for one in (room, cells.get("location")) if one)
+    return room
 
 
 _TO_WHOM = re.compile(r"(attn|att|c/o|ask for|z\. ?hd|zhd|contact)\b")

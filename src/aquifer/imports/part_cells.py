@@ -49,6 +49,12 @@ def _read_rod(entry: Entry, name: str, match: Matched, text: str, how: How) -> N
         _read_rod_among(entry, name, match, text, how)
         return
     is_looked_at = _LOOKED_AT.search(said.plainly(f"{name} {text}")) or _IN_ORDER.match(plain)
+    if len({*_OF_SEVERAL.findall(plain)}) > 1:
+        # What is said of one is not so of the other.
+        entry.notes.append(f"{name}: {text}")
+        metal = _metal(text, match, how)
+        entry.cells |= {"anode": heater_said.RodSaid(metal)} if metal else {}
+        return
     if renewed := _renewed_on(text, how):
         entry.cells["anode"] = heater_said.RodSaid(_metal(text, match, how), renewed.on)
         entry.notes.append(f"{name}: {text}")
@@ -61,11 +67,20 @@ def _read_rod(entry: Entry, name: str, match: Matched, text: str, how: How) -> N
         # How much of it was left, or when somebody looked at it, and not since when it is there.
         entry.notes.append(f"{name}: {text}")
         return
+    if _IN_WHAT_STATE.search(said.plainly(name)) and not _OF_A_ROD.search(plain) and not _USED_UP.match(plain):
+        entry.notes.append(f"{name}: {text}")
+        return
     if re.search(r"\d ?%", text):
         # The same beside what it is made of.
         entry.notes.append(f"{name}: {text}")
     rod, before = _rod(entry, name, match, text, how), entry.said("anode")
     entry.cells["anode"] = rod.beside(before) if rod and before else rod or before
+
+
+_IN_WHAT_STATE = re.compile(r"\b(zustand|condition|state|etat|stand)\b")
+"""A column of how a rod was found."""
+_USED_UP = re.compile(r"(verbr|aufgebr|used up|gone$|weg$|powered|fremd|keine|none|ohne|epuis|gastad)")
+_OF_SEVERAL = re.compile(r"\b(?:unit|nr\.?|wh|#) ?([1-9])\b|(?<!\d)([1-9])(?:\.|er|e|ere) (?=[^\W\d])|(?<!\w)([A-D]): ")
 
 
 def _read_rod_among(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:

@@ -36,7 +36,9 @@ def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
         entry.notes.append(f"{name}: {text}")
     elif column == "customer" and said.plainly(text) in _NO_NAME:
         pass
-    elif column == "customer" and said.GONE.fullmatch(said.plainly(text).strip("()[]. ")):
+    elif column == "customer" and said.GONE.fullmatch(
+        re.sub(r"\W{0,4}(\d{1,2}[/.])?(19|20)?\d\d$", "", said.plainly(text)).strip("()[]. ")
+    ):
         cells["gone"] = f"{name}: {text}"
         entry.notes.append(f"{name}: {text}")
     elif column == "customer" and (why := re.search(r"\(([^()]+)\)", text)) and said.is_gone(why[1]):
@@ -87,7 +89,12 @@ def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
         if not said.is_unknown(text):
             bare = re.fullmatch(r"[\w-]+", text) and not re.match(r"(apt|unit|ste|suite|floor)\b", text, re.IGNORECASE)
             is_line = re.search(r"addr|line|street", said.plainly(name))
-            cells["apartment"] = f"{name} {text}" if bare and not is_line else text
+            if re.fullmatch(r"[^\W\d]{4,}( [^\W\d]+)*", text) and not is_line:
+                # A room, which is no flat.
+                cells["room"] = text
+                return
+            called = re.sub(r"[ .]*\b(no|nr|num|number)\b\.?$", "", name, flags=re.IGNORECASE)
+            cells["apartment"] = f"{called} {text}" if bare and not is_line else text
     elif column in ("latitude", "longitude"):
         most = bound(f"place.{column}").high
         at = re.fullmatch(r"-?\d{1,3}(\.\d+)?", text.replace(",", "."))
@@ -150,6 +157,11 @@ def _read_flush(entry: Entry, name: str, text: str, how: How) -> None:
     if _EVERY_YEAR.fullmatch(said.plainly(text)):
         when = day_said.When(how.today - datetime.timedelta(days=183), "estimated", 0.5)
         entry.notes.append(f"{name}: {text}")
+    elif year and _MARKS_OF_VISITS.fullmatch(said.plainly(text)):
+        # One for each visit of the year, and a dash for what was not done.
+        if not re.search(r"[x\u2713\u2714]", said.plainly(text)):
+            return
+        when = day_said.day(year, how.today, how.day_first)
     elif year and (said.plainly(text) in _MARKS or _MARK_AMONG.fullmatch(said.plainly(text))):
         when = day_said.day(year, how.today, how.day_first)
         if said.plainly(text) not in _MARKS:
@@ -251,7 +263,8 @@ _DAY_AT_AN_EDGE = re.compile(
 _DAY_OF_IT = re.compile(r"\d{1,2} ?[/.-] ?\d{1,2}\.?(?![\d/.-])")
 _NOT_THEN = {"n.a.", "n.a", "no-show", "n/s", "ns", "n", "nein", "x-ed", "0"}
 _MISSED = re.compile(
-    r"\b(miss(ed)?|skip\w*|not|no|none|never|declin\w*|refus\w*|cancel\w*|due|next|quot\w*|sched\w*|"
+    r"\b(gas safety|safety check|(visual|inspection|inspected) only|"
+    r"miss(ed)?|skip\w*|not|no|none|never|declin\w*|refus\w*|cancel\w*|due|next|quot\w*|sched\w*|"
     r"nicht|kein\w*|fallig|nachste\w*|pas|sans|prochaine?)\b"
 )
 """Said of a service that was not done."""
@@ -322,7 +335,9 @@ _REACHED = re.compile(
 )
 _PART_OF_ONE = re.compile(r"([^\W\d][^:;]*[^\W\d.)]\.?):(?=\S)([^:;]*[^\W\d][^:;]*)")
 _OF_WHOM = re.compile(
-    r"^(owner|eigent(ümer|uemer)?|tenant|mieter|landlord|verwalt(er|ung)|mgr|manager)\.? ?: *(?=\S)", re.I
+    r"^(owner|eigent(ümer|uemer)?|tenant|mieter|landlord|verwalt(er|ung)|((scheme|site|building) )?(mgr|manager))\.? ?:"
+    r" *(?=\S)",
+    re.I,
 )
 """What somebody is, before the name; and a telephone number behind it."""
 NAME_AND_ADDRESS = re.compile(
@@ -368,8 +383,9 @@ def _make(text: str) -> str:
 _YEAR_NAMED = re.compile(r"(?<!\d)20\d\d(?!\d)|'\d\d\b")
 _MARKS = {
     "x", "xx", "x x", "xxx", "x x x", "pm", "svc", "desc", "flush", "flushed", "fl", "y", "yes", "ja", "done", "ok",
-    "1", "true", "\u2713", "\u2714",
+    "1", "true", "all", "\u2713", "\u2714",
 }  # fmt: skip
+_MARKS_OF_VISITS = re.compile(r"[x\u2713\u2714-]( [x\u2713\u2714-])+")
 _MARK_AMONG = re.compile(r"[x\u2713\u2714]( ?[,+/&]? ?[a-z]{1,3}){1,3}|([a-z]{1,3} ?[,+/&]? ?){1,3}[x\u2713\u2714]")
 """A mark beside others, of which the list's title may say what they are."""
 _EVERY_YEAR = re.compile(

@@ -28,7 +28,9 @@ def read_softener(entry: Entry, name: str, text: str) -> None:
 def read_supply(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
     """Keep whether the water is a well's, with its softener and its hardness where they stand beside. Raises:
     BadCell."""
-    cells, plain = entry.cells, said.plainly(text[:LONGEST_BESIDE])
+    cells = entry.cells
+    # "gr 22" is 22 grains.
+    plain = re.sub(r"^(gr|gpg|ppm) ?(\d+(?:[.,]\d+)?)\b", r"\2 \1", said.plainly(text[:LONGEST_BESIDE]))
     if _GRADE.fullmatch(plain):
         entry.notes.append(f"{name}: {text}")
         return
@@ -45,7 +47,9 @@ def read_supply(entry: Entry, name: str, match: Matched, text: str, how: How) ->
     if re.search(r"\b(iron|eisen|sulf\w*|mangan\w*|fe|h2s)\b", plain):
         # What else is in it.
         entry.notes.append(f"{name}: {text}")
-    is_mains = re.search(r"\b(city|mains|muni|municipal|town|public)\b", plain)
+    is_mains = re.search(
+        r"\b(city|mains|muni|municipal|town|public|netz|stadt\w*|leitung\w*|offentlich\w*|reseau)\b", plain
+    )
     is_well = re.search(r"\b(well|brunnen|bore(hole)?|bohrung|puits|forage|pozo)\b", plain)
     if is_well and is_mains:
         # Which of the two the heater has nobody says.
@@ -60,7 +64,7 @@ def read_supply(entry: Entry, name: str, match: Matched, text: str, how: How) ->
 
 _OUT_OF_USE = re.compile(
     r"\b(broken|out of order|off|bypass(ed)?|not (work|run|us|connect)\w*|unplugged|disconnected|"
-    r"(no|out of|needs) salt|salt (is )?(empty|out)|defekt|hs|hors service|en panne)\b"
+    r"out(?! of)|dead|(no|out of|needs) salt|salt (is )?(empty|out)|defekt|hs|hors service|en panne)\b"
 )
 """Of a softener that is there and does nothing."""
 _AT_A_TAP = re.compile(
@@ -71,7 +75,8 @@ _BUILD = re.compile(r"\b(rental|rented|duplex|twin|simplex|metered|salt|works|wo
 """Of one that is there: how it is built or kept."""
 _HARDNESS = re.compile(
     r"\d+(?:[.,]\d+)? ?(?:(?:gr?|gpg|grains?|ppm|mg/l|°? ?dh|°? ?fh)\b|°)|(?<=hart )\d+|"
-    r"(?<=well )\d+|(?<=bore )\d+|(?<=well - )\d+|^\d+(?:[.,]\d+)?(?=,? soft)|(?<=hard )\d+|(?<=weich )\d+"
+    r"(?<=well )\d+|(?<=bore )\d+|"
+    r"(?<=city )\d+|(?<=mains )\d+|(?<=well - )\d+|^\d+(?:[.,]\d+)?(?=,? soft)|(?<=hard )\d+|(?<=weich )\d+"
 )
 _UNIT = re.compile(r"(\d ?(?:gr?|gpg|grains?|ppm|mg/l|°? ?dh|°? ?fh))(?![^\W\d])")
 
