@@ -214,6 +214,8 @@ def test_a_block_lives_the_same_wherever_it_is_lived(monkeypatch):
         for n, rows in reversed(list(enumerate(blocks)))
     ]
     told = ahead.added([part.ahead() for part in reversed(parts)])
+    with pytest.raises(ValueError, match="no part"):
+        ahead.added([])
     assert set(common.moved) <= set(ahead.COUNTED)
     for name, moved in common.moved.items():
         told.counts[ahead.COUNTED.index(name)] *= np.exp(moved[:, :2])

@@ -40,6 +40,8 @@ def test_a_vented_tank_runs_out_as_torricelli_says():
     began = heater.share
     for seconds in (300, 300, 300):
         run(heater, seconds)
+    # What comes in above goes out at the drain alone: the tap, the relief valve and the open top stay dry.
+    assert (heater.tap_flow, heater.relief_flow, heater.top_flow) == (0.0, 0.0, 0.0)
     root = math.sqrt(1.2 * began) - opening_m2 / floor_m2 * math.sqrt(GRAVITY / 2) * 900
     assert heater.share == pytest.approx(root**2 / 1.2, rel=0.02)
 

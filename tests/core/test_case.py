@@ -12,6 +12,7 @@ from aquifer.__main__ import main
 from aquifer.core import case
 from aquifer.core.case.document import RodPart
 from aquifer.core.case.fleet import _Rod, as_fleet, installed_on
+from aquifer.core.readings import READINGS
 from aquifer.core.vocabulary import Alloy
 from tests.conftest import LONG, examples
 from tests.core.fleets import answer, component, document
@@ -345,3 +346,16 @@ def test_a_rod_that_is_not_described_is_as_the_one_before_it():
     other = first.followed_by(RodPart(alloy=Alloy.ALUMINIUM, diameter_mm=16.0, length_mm=1100.0, count=1), 5.0)
     told = (other.alloy, other.diameter_mm, other.length_mm, other.count, other.fitted_years)
     assert told == (Alloy.ALUMINIUM, 16.0, 1100.0, 1, 5.0)
+
+
+def test_a_company_s_interval_is_told_in_months_and_kept_in_years():
+    fleet = as_fleet(case.read(json.dumps(document(policy={"longest_flush_months": 30}))))
+    assert fleet.heaters.longest_flush_years == pytest.approx([2.5])
+
+
+def test_what_a_finding_measures_is_told_in_the_finding_and_not_beside_it():
+    assert {name for name, one in READINGS.items() if one.finding} == {
+        "pressure.static_kpa", "pressure.creep_kpa", "expansion_tank.precharge_kpa", "flush.removed_l",
+        "flush.depth_before_mm", "flush.depth_after_mm", "rod.diameter_mm", "rod.bare_wire_mm", "descale.dissolved_g",
+        "descale.flow_before_l_min", "descale.rise_before_k", "descale.flow_after_l_min", "descale.rise_after_k",
+    }  # fmt: skip

@@ -71,6 +71,14 @@ def test_dates_agree_with_quadrature_and_root_finding(name, monkeypatch):
     assert found.due_years[0] == pytest.approx(max(expected["policy_unclamped"], earliest), rel=0.02, abs=0.01)
 
 
+def test_a_probability_is_reached_between_two_times_by_a_straight_line():
+    times = np.array([0.0, 1.0, 2.0, 4.0])
+    rows = np.array([[0.0, 0.2, 0.4, 0.9], [0.6, 0.7, 0.8, 0.9], [0.0, 0.1, 0.2, 0.3], [0.0, 0.0, 0.5, 0.5]])
+    # Two fifths of the way from 0.4 to 0.9; at once; never within the table, so at its end; and at a time itself.
+    assert engine._first_at(rows, times, 0.6) == pytest.approx([2.8, 0.0, 4.0, 4.0])
+    assert engine._first_at(rows, times, 0.5) == pytest.approx([2.4, 0.0, 4.0, 2.0])
+
+
 def test_reasons_are_exact_factors():
     given, expected = CASES["explain_1"]["input"], CASES["explain_1"]["expected"]
     heaters = assembly.complete(known(1), [profile(WaterTest(total_hardness_mg_l=250))])

@@ -9,7 +9,9 @@ import pytest
 from aquifer.core import case, judgement
 from aquifer.core.case.fleet import as_fleet
 from aquifer.core.judgement import Facts, PracticeOption, Seen, Verdict, judge, on_site, rules
+from aquifer.core.judgement import facts as judged_facts
 from aquifer.core.kinds import HeaterKind
+from aquifer.core.parameters import LEARNING
 from aquifer.core.vocabulary import Alloy, ExpansionTankPin, Noise, ValveOutcome
 from tests.core.fleets import answer, document
 
@@ -246,6 +248,21 @@ def test_a_softener_is_suspected_from_what_does_not_come_out():
     # The more often nothing comes out, the likelier; once says nothing.
     assert suspected("none", "none") < suspected("none", "none", "none") < suspected(*["none"] * 4)
     assert suspected("none") == suspected("none", "none", "none", "none", softened=True) == 0.0
+    # Bayes' rule: who thinks a softener twice as likely beforehand has twice the odds and a little more afterwards.
+    odds = [one / (1 - one) for one in (suspected("none", "none"), _suspected_at(0.1, ["none", "none"]))]
+    prior = LEARNING.softener_prior
+    assert odds[1] / odds[0] == pytest.approx((0.1 / 0.9) / (prior / (1 - prior)))
+
+
+def _suspected_at(prior: float, grades: list[str]) -> float:
+    """The same by somebody of another opinion beforehand."""
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(judged_facts, "LEARNING", replace(LEARNING, softener_prior=prior))
+        heater = document()["heater"] | {"installed_on": "2021-11-24"}
+        events = [{"on": f"{2026 - n}-10-01", "task": "flush", "finding": {"removed": one}}
+                  for n, one in enumerate(grades)][::-1]  # fmt: skip
+        water = {"total_hardness_mg_l": 350, "alkalinity_mg_l": 260, "ph": 7.3}
+        return facts(heater=heater, events=events, water=water).softener_suspected
 
 
 def test_nothing_time_after_time_on_hard_water_asks_for_a_softener():

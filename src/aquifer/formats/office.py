@@ -40,26 +40,45 @@ def office_sheet(data: bytes, name: str = "") -> Sheet:
 
 
 def _with_those_alike(sheet: Sheet, name: str, rows: int, others: dict[str, list[tuple[int, list[str]]]]) -> Sheet:
-    """A sheet and behind it the rows of the others that have its columns, numbered on: but for an old one, and for one
-    that has rows of those before it, as of another year."""
-    lines, parts, header = list(sheet.lines), [(0, name)], _words(_own(sheet.header))
-    width = len(sheet.header)
+    """A sheet and behind it the rows of the others that have its columns, in whichever order and perhaps one more,
+    numbered on: but for an old one, and for one that has rows of those before it, as of another year."""
+    lines, parts, names = list(sheet.lines), [(0, name)], [*sheet.header]
     whose = {_whose(cells) for _, cells in lines} if others else set()
     for other, own in {} if _OLD.search(plainly(name)) else others.items():
         with contextlib.suppress(UnreadableTable):
             found = _sheet(own)
             more = list(found.lines)
-            # Columns without names are alike by their number alone.
-            is_alike = _words(_own(found.header)) == header and not all(_PLACE.fullmatch(one) for one in header)
             again = sum(_whose(cells) in whose for _, cells in more)
-            if is_alike and not _OLD.search(plainly(other)) and again <= _MOST_AGAIN * len(more):
-                lines += [(rows + number, cells) for number, cells in _lines(more, width)]
+            is_more = _are_alike(sheet.header, found.header) and not _OLD.search(plainly(other))
+            if is_more and again <= _MOST_AGAIN * len(more):
+                names += [one for one in found.header if plainly(one) not in _words(names)]
+                lines += [(rows + number, _in_order(found.header, cells, names)) for number, cells in more]
                 whose |= {_whose(cells) for _, cells in more}
                 parts.append((rows, other))
                 rows += len(own)
     if rows > MOST_ROWS:
         raise UnreadableTable(f"The file has more than {MOST_ROWS} rows. Split it.")
-    return Sheet(sheet.header, iter(lines), sheet.title, tuple(parts) if len(parts) > 1 else ())
+    return Sheet(names, _lines(lines, len(names)), sheet.title, tuple(parts) if len(parts) > 1 else ())
+
+
+def _are_alike(header: list[str], other: list[str]) -> bool:
+    """Whether two sheets have the same columns, or nearly all of them; columns without names are alike by their number
+    alone."""
+    own, others = _words(_own(header)), _words(_own(other))
+    shared = {*own} & {*others}
+    if all(_PLACE.fullmatch(one) for one in shared):
+        return False
+    return own == others or len(shared) >= max(_LEAST_ALIKE, _MOSTLY_ALIKE * max(len(own), len(others)))
+
+
+def _in_order(header: list[str], cells: list[str], names: list[str]) -> list[str]:
+    """The cells of a row as another sheet has its columns."""
+    told = {plainly(name): cell for name, cell in zip(header, cells, strict=False)}
+    return [told.get(plainly(name), "") for name in names]
+
+
+_LEAST_ALIKE, _MOSTLY_ALIKE = 3, 0.7
+"""Columns that two sheets of one list have in common at least, and the share of the wider's. Assumption."""
 
 
 def _own(header: list[str]) -> list[str]:
@@ -96,10 +115,48 @@ def _sheet(lines: list[tuple[int, list[str]]]) -> Sheet:
     if width < MOST_COLUMNS and any(any(cell.strip() for cell in cells[width:]) for _, cells in lines[at + 1 :]):
         # A comma too many, or a word beside the table.
         header.append(BEYOND)
+    rest, headings = _parted(lines, at)
+    told = list(_lines(rest, width := len(header)))
+    if headings:
+        header.append(HEADING)
+        told = [(number, [*cells, headings.get(number, "")]) for number, cells in told]
+    if any(_PLACE.fullmatch(name) for name in header[:width]):
+        # A column without a name in which nothing stands sets others apart.
+        used = {at for _, cells in told for at, cell in enumerate(cells) if cell.strip()}
+        kept = [at for at, name in enumerate(header) if at in used or not _PLACE.fullmatch(name)]
+        header = [header[at] for at in kept]
+        told = [(number, [cells[at] for at in kept]) for number, cells in told]
+    return Sheet(header, iter(told), title)
+
+
+HEADING = "heading above"
+"""The column of what stands alone above each part of a list that has its header once more."""
+
+
+def _parted(lines: list[tuple[int, list[str]]], at: int) -> tuple[list[tuple[int, list[str]]], dict[int, str]]:
+    """The rows below a header without where it stands again, and by row what stands alone above its part; none where
+    nothing does above a header that stands again."""
     again = _words(lines[at][1])
-    # Above each part of a list its header may stand once more.
-    rest = [line for line in lines[at + 1 :] if _words(line[1]) != again]
-    return Sheet(header, _lines(rest, len(header)), title)
+    above = next((one for _, cells in reversed(lines[:at]) if (one := _alone(cells))), "")
+    rest, headings, is_parted = list[tuple[int, list[str]]](), dict[int, str](), False
+    for number, cells in lines[at + 1 :]:
+        if _words(cells) == again:
+            above = ""
+            while rest and not any(cell.strip() for cell in rest[-1][1]):
+                rest.pop()
+            if rest and (found := _alone(rest[-1][1])):
+                above, is_parted = found, True
+                headings.pop(rest.pop()[0], None)
+        else:
+            rest.append((number, cells))
+            headings[number] = above
+    return rest, headings if is_parted else {}
+
+
+def _alone(cells: list[str]) -> str:
+    """What stands in a row of one cell."""
+    told = [cell.strip() for cell in cells if cell.strip()]
+    return told[0] if len(told) == 1 else ""
 
 
 _AS_TEXT = re.compile(r'(?m)(^|[,;\t|])="([^"\r\n]*)"(?=[,;\t|\r]|$)')
@@ -304,11 +361,20 @@ def _repeated(names: list[str]) -> set[str]:
     return {one for one in low if one and low.count(one) > 1}
 
 
+_SAYS_LITTLE = {
+    "date", "day", "when", "on", "found", "finding", "changed", "replaced", "done", "result", "status", "condition",
+    "by",
+    "no", "nr", "number", "#", "datum", "am", "ersetzt", "befund", "zustand", "fait", "remplace", "etat",
+}  # fmt: skip
+"""Names that say nothing without that of their group."""
+
+
 def _joined(above: list[str], below: list[str]) -> list[str]:
     repeats, joined, group = _repeated(below), [], ""
     for over, name in zip(above, below, strict=True):
         group = over or (group if name else "")
-        joined.append(f"{group} {name}" if name.lower() in repeats else name or over)
+        is_of_group = name.lower() in repeats or (name and plainly(name) in _SAYS_LITTLE)
+        joined.append(f"{group} {name}".strip() if is_of_group else name or over)
     return joined
 
 

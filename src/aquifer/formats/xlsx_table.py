@@ -35,8 +35,11 @@ def xlsx_sheet(data: bytes, name: str = "") -> Sheet:
 
 
 def xlsx_lines(data: bytes) -> dict[str, list[tuple[int, list[str]]]]:
-    """The lines of each sheet of a workbook, numbered, by the sheet's name. Raises: as ``xlsx_sheet``."""
-    return {str(sheet.title): list(islice(_numbered(sheet), MOST_ROWS + 1)) for sheet in _sheets(data)}
+    """The lines of each sheet of a workbook that is not hidden, numbered, by the sheet's name. Raises: as
+    ``xlsx_sheet``."""
+    sheets = _sheets(data)
+    shown = [sheet for sheet in sheets if sheet.sheet_state == "visible"] or sheets
+    return {str(sheet.title): list(islice(_numbered(sheet), MOST_ROWS + 1)) for sheet in shown}
 
 
 def xlsx_names(data: bytes) -> list[str]:

@@ -13,6 +13,7 @@ from dataclasses import dataclass
 from aquifer.core.units import WRITTEN, Quantity, Unit
 from aquifer.formats import day_said, heater_said
 from aquifer.formats.cells import BadCell, Column
+from aquifer.formats.office import HEADING
 from aquifer.formats.said import is_unknown, plainly, unit_behind
 from aquifer.formats.sheet import Matched
 from aquifer.imports import column_names, entry, office_cells, part_cells, row_cells
@@ -321,6 +322,8 @@ def _by_its_name(table: Table, header: list[str], at: int, name: str, told: list
     if re.fullmatch(r"(19|20)\d\d", said) or row_cells.month_named(name):
         # A column of marks for each year or month: who keeps a list of heaters marks that they were seen to.
         yield "last_flush", CALLED
+    if said == HEADING and not any(_OF_A_ROUND.search(plainly(cell)) for cell in told):
+        yield "town", UNNAMED
     if re.search(r"\u00b0 ?d(h|\b)", plainly(name)):
         yield "hardness", CALLED
     if column_names.ALL_OF_A_HEATER.search(said):
@@ -335,6 +338,11 @@ def _by_its_name(table: Table, header: list[str], at: int, name: str, told: list
             yield alike, ALIKE - number / 1000
 
 
+_OF_A_ROUND = re.compile(
+    r"\b(mon|tues?|wed(nes)?|thurs?|fri|sat(ur)?|sun)day\b|\b(route|run|round|truck|week|month|tour|touren?|woche|"
+    r"montag|dienstag|mittwoch|donnerstag|freitag|january|february|march|april|june|july|august|\w+ember|october)\b|\d"
+)
+"""Headings of a list that is kept by its rounds, and not by its towns."""
 _OF_A_HOUSE = re.compile(r"^(st|street|house|hse|haus)( name)?[./ ]*-? ?(#|no\b|nr\b|num)")
 _AGREED = re.compile(r"(contract|agreement|member(ship)?|policy|plan|vertrag|contrat)( (no|num|number|nr|id))?")
 _CODE_OF_A_CUSTOMER = re.compile(r"[A-Za-z]{1,4}[-. ]?\d{2,}|\d{5,}")
@@ -477,6 +485,9 @@ def _share(table: Table, column: str, name: str, told: list[str], how: How) -> f
         return 1.0
     one = named(table, column)
     match = Matched(column, written(one, name, how.units) if one else "")
+    if column in ("phone", "second_phone"):
+        # A whole day has figures enough for a number.
+        told = ["day" if _is_day(cell, how) else cell for cell in told]
     return sum(_reads(match, name, cell, how) for cell in told) / len(told)
 
 
@@ -510,7 +521,7 @@ _LOOKS = {
     "state": re.compile(r"^[^\W\d_]{2,3}$|^[^\W\d_][^\d]{3,20}$"),
     "town": re.compile(r"^(\d{4,5} )?[^\d@]{2,}(\d{4,5}(-\d{4})?)?$"),
     "postcode": re.compile(
-        r"^([A-Z]{2} )?\d{4,5}(-\d{3,4}| ?[A-Z]{2})?$|^[A-Z]{1,2}\d[\dA-Z]? ?\d[A-Z]{2}$|"
+        r"^([A-Z]{2} )?\d{4,5}(-\d{3,4}| ?[A-Z]{2})?$|^\d{3}$|^[A-Z]{1,2}\d[\dA-Z]? ?\d[A-Z]{2}$|"
         r"^[A-Z]\d[A-Z] ?\d[A-Z]\d$|^[A-Z]\d[\dW] ?(?=\w*\d)[A-Z\d]{4}$",
         re.IGNORECASE,
     ),

@@ -505,13 +505,35 @@ def _head_their_parts(entries: list[Entry]) -> None:
 
 
 def _as_above(entry: Entry, before: Entry) -> None:
-    """A row that names a heater and nobody is of the house above it."""
+    """A row that names a heater and nobody is of the house above it; so is one at the same address, and something
+    behind it: "9 Weir St (shop)"."""
+    if _is_at_the_same(entry, before):
+        entry.cells["location"] = _street_of(entry)[len(_street_of(before)) :].strip(" ,()-")
+        entry.above = before.above or before.number
+        entry.cells = {name: before.cells[name] for name in _OF_THE_HOUSE if name in before.cells} | {
+            name: value for name, value in entry.cells.items() if name not in ("address", "street")
+        }
+        return
     if entry.cells.keys() & _WHERE or not any(own.has_heater for own in entry.heaters):
         return
     if before.cells.keys() & _WHERE and "total" not in before.cells:
         entry.above = before.above or before.number
         entry.notes += [note for note in before.notes if said.is_gone(note)]
         entry.cells = {name: before.cells[name] for name in _OF_THE_HOUSE if name in before.cells} | entry.cells
+
+
+def _is_at_the_same(entry: Entry, before: Entry) -> bool:
+    """Whether a row that names nobody stands at the address above it, in a part of the house that it names alone."""
+    own, there = _street_of(entry), _street_of(before)
+    if not own or not there or entry.cells.keys() & {"customer", "account"} or not before.said("customer"):
+        return False
+    rest = own[len(there) :] if own.startswith(there) else ""
+    return entry.has_heater and bool(re.fullmatch(r" ?[(,-] ?[^\W\d][^\d]*", rest))
+
+
+def _street_of(entry: Entry) -> str:
+    address = entry.said("address")
+    return str(address.street if address else entry.said("street") or "")
 
 
 def _put_together(entry: Entry) -> str:

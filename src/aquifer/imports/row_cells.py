@@ -5,10 +5,11 @@ import datetime
 import re
 
 from aquifer.core.bounds import bound
+from aquifer.core.units import Quantity
 from aquifer.formats import day_said, said
 from aquifer.formats.cells import BadCell, Cell
 from aquifer.formats.sheet import Matched
-from aquifer.imports.entry import BOUNDS, Entry, How
+from aquifer.imports.entry import BOUNDS, Entry, How, way_of
 from aquifer.imports.figure_cells import read_figure, read_input
 from aquifer.imports.kind_cells import read_kinds
 from aquifer.imports.part_cells import PARTS, read_part
@@ -139,6 +140,9 @@ def read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
         # Where it stands, or why nobody can read it.
         if not said.is_unknown(text):
             entry.notes.append(f"{name}: {text}")
+    elif column == "postcode" and re.fullmatch(r"\d{3,4}", text) and way_of(how.units, Quantity.VOLUME) == "gal":
+        # A spreadsheet takes it for a number, and drops the noughts before it.
+        cells["postcode"] = text.zfill(5)
     elif column == "account" and said.is_gone(text):
         cells["gone"] = f"{name}: {text}"
         entry.notes.append(f"{name}: {text}")
