@@ -8,16 +8,19 @@ from scipy.stats import norm
 
 from aquifer.core import anode
 from aquifer.core.assembly import complete
-from aquifer.core.components import AnodeComponent, ExpansionTankComponent
+from aquifer.core.components import AnodeComponent, ExpansionTankComponent, ScaleComponent, SedimentComponent
+from aquifer.core.components import scale as of_scale
+from aquifer.core.components import sediment as of_sediment
 from aquifer.core.components.tank import TankComponent
 from aquifer.core.expansion_tank import ATMOSPHERE_KPA
-from aquifer.core.fleet import ExpansionTankEvents, RodEvents
+from aquifer.core.fleet import DescaleEvents, ExpansionTankEvents, RodEvents
 from aquifer.core.forecast import LEARNED_FACTORS, Context, forecast
+from aquifer.core.kinds import HeaterKind
 from aquifer.core.learning import ComponentCalibration
 from aquifer.core.parameters import ANODE, EXPANSION_TANK, TANK
-from aquifer.core.vocabulary import Alloy, Component, ExpansionTankPin, RodGrade, code
+from aquifer.core.vocabulary import Alloy, Component, ExpansionTankPin, FlushMethod, Removed, RodGrade, code
 from aquifer.core.water import Blend, WaterTest, profile
-from tests.core.fleets import known, without_events
+from tests.core.fleets import flushes, known, without_events
 
 MAGNESIUM, NONE = code(Alloy.MAGNESIUM), code(Alloy.NONE)
 
@@ -181,3 +184,33 @@ def test_what_a_precharge_lost_is_counted_from_when_it_was_charged_last():
     # A gauge is off by ten kilopascals, and a share of a fifth is left open.
     blur = 10.0 / (450 + ATMOSPHERE_KPA)
     assert found.loss_error[1] == pytest.approx(np.hypot(0.2, blur / second))
+
+
+class TestGrades:
+    """Whose eye it was counts for what an eye judged, and for nothing else."""
+
+    def test_of_a_flush(self):
+        grades = [code(Removed.HEAVY), code(Removed.NONE), -1]
+        done = flushes([0, 0, 0], [0.5, 1.5, 2.5], np.full(3, code(FlushMethod.DRAIN_AND_PULSE)), grades,
+                       np.array([np.nan, np.nan, 0.0]), by=[4, 7, 5])  # fmt: skip
+        told = SedimentComponent.of(replace(without_events(heaters(1)), flushes=done)).evidence().grades
+        eye = next(one for one in told if one.scale is of_sediment.BY_EYE)
+        instrument = next(one for one in told if one.scale is of_sediment.BY_RULER)
+        assert eye.by.tolist() == [4, 7] and instrument.by is None and instrument.row.size
+
+    def test_of_a_descale(self):
+        removed, mass = np.array([code(Removed.HEAVY), -1]), np.array([np.nan, 0.0])
+        done = DescaleEvents(
+            np.zeros(2, int), np.array([0.5, 2.5]), np.array([4, 5]), removed, mass, np.full(2, np.nan)
+        )
+        tankless = heaters(1, kind=np.full(1, code(HeaterKind.GAS_TANKLESS)))
+        told = ScaleComponent.of(replace(without_events(tankless), descales=done)).evidence().grades
+        eye = next(one for one in told if one.scale is of_scale.BY_EYE)
+        instrument = next(one for one in told if one.scale is of_scale.BY_WEIGHT)
+        assert eye.by.tolist() == [4] and instrument.by is None and instrument.row.size
+
+
+def test_what_is_expected_of_a_tank_stands_between_its_tenth_and_its_ninetieth_part():
+    tank = next(one for one in forecast(without_events(heaters(2))).components if one.component is Component.TANK)
+    low, middle, high = tank.rate.T
+    assert (middle == tank.probability_today).all() and (low < middle).all() and (middle < high).all()

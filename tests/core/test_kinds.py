@@ -83,3 +83,24 @@ def test_a_column_is_asked_by_its_name():
     assert HeaterKind.INDIRECT_TANK in kinds.burning(Fuel.BOILER)
     with pytest.raises(AttributeError):
         kinds.having("has_wings")
+
+
+def test_what_the_trade_says_of_each_kind():
+    """Written down from the trade's list of equipment, and not from the table."""
+    told = {
+        # A blower or a control may hang on the mains, so that a tank is switched off there, too.
+        "gas_tank": {"fired_from_below", "is_lined", "has_mains_power"},
+        "electric_tank": {"has_elements", "is_lined", "has_mains_power"},
+        "gas_tankless": {"has_exchanger", "has_mains_power"},
+        "condensing_tankless": {"has_exchanger", "makes_condensate", "has_mains_power"},
+        "electric_tankless": {"has_exchanger", "has_mains_power"},
+        "small_gas_tankless": {"has_exchanger"},
+        "heat_pump_tank": {"has_elements", "is_lined", "makes_condensate", "has_mains_power"},
+        "indirect_tank": {"has_exchanger", "has_coil", "is_lined"},
+        "mobile_tank": {"fired_from_below", "has_plug", "has_mains_power"},
+    }
+    flags = set.union(*told.values())
+    assert {kind.value: {flag for flag in flags if getattr(row, flag)} for kind, row in KINDS.items()} == told
+    assert {kind.value for kind, row in KINDS.items() if row.is_tank} == {
+        kind for kind in told if kind.endswith("_tank")
+    }
