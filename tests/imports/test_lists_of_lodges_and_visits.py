@@ -161,3 +161,50 @@ def test_what_makes_the_hot_water_counts_before_what_it_burns(people):
         ("gas_tankless", None, 23.0, 2014, ""), ("electric_tank", 150, 1.8, 2009, ""),
         ("electric_tank", 150, 1.8, 2020, ""), ("indirect_tank", 500, None, 2002, "cuisine"),
     ]  # fmt: skip
+
+
+ORRIN = """Stop,Name / Co.,Street,City ST Zip,Contact,WH loc,WH (fuel-gal-yr-mfr),gpg,Last FLSH,T/P,AR
+1,"Orrin, Fay",12 Larch St,Orrin Falls OF 00512,555-0301,bsmt NE,NG-50-2015-Thornfell,21,3/11/26,OK 3/26,R 3/26
+3,"Pell, J & K",18 Larch St #B,Orrin Falls OF 00512,555-0303,attic,E-40-2009-?,21,REF,?,?
+4,Vacant,20 Larch St,Orrin Falls OF 00512,realtor 555-0305,bsmt,NG-40-UNK-UNK,21,NA,,
+5,Falls Motel,1 Route 9,Orrin Falls OF 00512,555-0306,mech rm,\
+(2) NG-100-2018-Ostrand; NG TL-2022-Lumo (laundry),22,2/2/26,OK,"R #1, #2 ok"
+6,St. Brand's Rectory,3 Route 9,Orrin Falls OF 00512,Fr. Tim,bsmt,IND-60-2011-Kelmarsh,22,9/24,OK,NEVER
+7,K. Tamm,RD 3 Box 118,Upper Orrin OF 00513,555-0307,crawl,LP-30-2020-Marran,35 (well),6/25,OK,50%
+"""
+
+
+def test_a_heater_with_dashes_between_is_told_piece_by_piece(people):
+    run, told = read(people, ORRIN)
+    assert columns(run)["AR"] == "anode" and not unread(told)
+    assert [told[row].get("rod") for row in range(2, 8)] == ["since 2026-03-16", None, None, None, "the first", None]
+    assert told[7]["water"] == "from a well" and told[7]["hardness"] == "35.0 gpg"
+    brought_in(run)
+    assert heaters("kind", "installed_on__year", "last_flush_year") == [
+        ("gas_tank", 2015, 2026), ("electric_tank", 2009, None), ("gas_tank", None, None), ("gas_tank", 2018, 2026),
+        ("gas_tank", 2018, 2026), ("gas_tankless", 2022, 2026), ("indirect_tank", 2011, 2024), ("gas_tank", 2020, 2025),
+    ]  # fmt: skip
+
+
+SUNDHAUS = """Mandant: Sundhaus Wohnbau eG;;;;;;;;;
+Wirtschaftseinheit;Haus-Nr.;Wohnung;Mieter;WWB-Typ;Fabr.-Nr.;Einbau;Wartung 2024;Wartung 2025;Mängel
+101 Sundallee;2;EG li.;Aksoy;Elektro-Warmwasserspeicher 80 l;77112;03.2014;ok;Anode getauscht;
+101 Sundallee;2;EG re.;Brehme;Elektro-Warmwasserspeicher 80 l;77113;03.2014;n.a.;ok;
+101 Sundallee;4;Keller;Allg.;2 x Gas-Standspeicher 300 l;N-301/N-302;2009;entkalkt;nicht entkalkt;Flansch undicht
+102 Am Ufer;1;DG;Dierks-Polle;UT-Boiler 5 l + DLE 18 kW;;2016 / 2019;;entk.;
+102 Am Ufer;3;WE 07;Evers;Etagenheizung (Kombi);;2012;Fremdfirma;Fremdfirma;nicht unser Auftrag
+"""
+
+
+@pytest.mark.usefixtures("metric")
+def test_an_estate_s_number_is_no_house_s_and_what_was_done_in_a_year_was_done(people):
+    run, told = read(people, SUNDHAUS)
+    assert not unread(told)
+    assert [told[row]["last flush"] for row in range(3, 8)] == ["2025", "2025", "2024", "2025", "unknown"]
+    brought_in(run)
+    assert heaters("site__street", "kind", "installed_on__year", "location") == [
+        ("Sundallee 2", "electric_tank", 2014, "EG li."), ("Sundallee 2", "electric_tank", 2014, "EG re."),
+        ("Sundallee 4", "gas_tank", 2009, "Keller"), ("Sundallee 4", "gas_tank", 2009, "Keller"),
+        ("Am Ufer 1", "electric_tank", 2016, "DG"), ("Am Ufer 1", "electric_tankless", 2019, "DG"),
+        ("Am Ufer 3", "gas_tankless", 2012, "WE 07"),
+    ]  # fmt: skip

@@ -91,7 +91,7 @@ def kind(text: str) -> KindSaid | None:
     if (
         re.search(
             r"indire|\bcalorifier|register(boiler|speicher)|\b(single|dual|twin|double|one|two)[ -]coil\b|"
-            r"\bindir\b|\bind\. ?speicher|\bprep(a|arateur)?\.? ?ecs\b|\bpreparateur\b",
+            r"\bindir\b|\bind(?=[ -]?\d)|\bind\. ?speicher|\bprep(a|arateur)?\.? ?ecs\b|\bpreparateur\b",
             said,
         )
         or (re.search(r"solar|solair", said) and not gas and not electric)
@@ -164,7 +164,8 @@ _COMPOUND = re.compile(r"^(gas|elektro)")
 
 _CHANGED = re.compile(
     r"^([1-4] )?(rods? |anodes? )?(repl(aced)?|new|changed|vervangen|neu|ersetzt|getauscht|changee?|"
-    r"chg(?:d|ee?)?|cambiad[ao]|sostituito|remplacee?|renouvelee?|neuve|nuev[ao]|nieuw|nuov[ao]|renovad[ao]|substituid[ao])?"
+    r"r(?= \d)|chg(?:d|ee?)?|cambiad[ao]|sostituito|remplacee?|renouvelee?|neuve|nuev[ao]|nieuw|nuov[ao]|"
+    r"renovad[ao]|substituid[ao])?"
     r"( rods?| anodes?)?[ .:]*(in )?(?='?\d)"
 )
 """What is said before the day since when a rod is there: "repl 2021", "2 rods 2023"."""

@@ -284,7 +284,10 @@ LIKE = (
     ("state", r"\b(state|region|province)$"),
     ("customer", r"\bowners?\b|eigentumer|^(household|family|familie|famille|familia)$"),
     ("apartment", r"\baddr\w* ?(line ?)?2$|^(flat|plot)( (no|num|number))?$"),
-    ("address", r"addr|adress|\badres\b|anschrift|direccion|indirizzo|morada|objekt(?! nr)|liegenschaft"),
+    (
+        "address",
+        r"addr|adress|\badres\b|anschrift|direccion|indirizzo|morada|objekt(?! nr)|liegenschaft|wirtschaftseinheit",
+    ),
     ("address", r"^(block|scheme)( name)?$|\b(calle|domicilio|endereco)\b|^rue\b|^(haus|gebaude|immeuble|residence)$"),
     ("address", r"(?<!\bon )\b(site|premises|property|bldg unit)\b"),
     (
@@ -322,7 +325,7 @@ LIKE = (
         r"^(valves?|ventil)$|^gs\b|\bvalv\w+ (de |di )?(seg|alivio|sic)|^si ?v$|^sv( gew\w*)?$|"
         r"veiligheids(ventiel|groep)|inlaatcombinatie",
     ),
-    ("anode", r"^(anode|rod)s?( rod)? (last|prev)$|\b(last|prev(ious)?) (anode|rod)\b"),
+    ("anode", r"^ar$|^(anode|rod)s?( rod)? (last|prev)$|\b(last|prev(ious)?) (anode|rod)\b"),
     (
         "last_flush",
         r"flush|\bdrain(ed)?( down)?$|last (completed )?(pm|svc|serv|maint|visit)|"

@@ -23,7 +23,7 @@ def read_figure(entry: Entry, name: str, match: Matched, text: str, how: How) ->
         raise BadCell(f"{text[:40]!r} is no figure")
     if (
         len(text) < said.LONGEST_FIGURE
-        and not (column == "hardness" and _is_of_a_softener(text))
+        and not (column == "hardness" and (_is_of_a_softener(text) or _WELL.search(text)))
         and (beside := _SAID_BEHIND.fullmatch(text) or _WORDS_BEHIND.fullmatch(text))
     ):
         entry.notes.append(f"{name}: {text}")

@@ -19,7 +19,7 @@ def read_kinds(entry: Entry, name: str, match: Matched, text: str, how: How) -> 
         entry.cells["gone"] = f"{name}: {text}"
         entry.notes.append(f"{name}: {text}")
         return
-    first, *others = _each_heater(text)
+    first, *others = [_IN_DASHES.sub(_without_dashes, one) for one in _each_heater(text)]
     _read_kind(entry, name, match, first, how)
     for other in others:
         entry.of_one_cell.append(Entry(entry.number))
@@ -91,7 +91,19 @@ def _each_heater(text: str) -> list[str]:
 
 
 def _has_size(text: str) -> bool:
-    return bool(_SIZE_BESIDE.search(text) or _SIZE_AT_FUEL.search(text) or "tankless" in text.lower())
+    """Whether a piece tells a heater of its own: by its size, or that it needs none."""
+    found = heater_said.kind(text)
+    return bool(_SIZE_BESIDE.search(text) or _SIZE_AT_FUEL.search(text) or (found and not found.kind.is_tank))
+
+
+_IN_DASHES = re.compile(
+    r"(?<![\w-])[A-Za-z]{1,6}(?: [A-Za-z]{1,4})?(?:-\d{1,3})?-(?:(?:19|20)\d\d|\?+|unk)(?:-[^\s-]+)?", re.I
+)
+"""Fuel, size, year and make with nothing but dashes between: "NG-50-2015-Thornfell"."""
+
+
+def _without_dashes(found: re.Match[str]) -> str:
+    return found[0].replace("-", " ")
 
 
 _OTHER_MACHINE = re.compile(

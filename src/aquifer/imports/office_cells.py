@@ -207,7 +207,8 @@ def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entr
             else:
                 entry.notes += told
         for other in entry.others:
-            other.cells.setdefault("location", where)
+            is_beside = other in entry.of_one_cell
+            other.cells.setdefault("location", (entry.said("location") if is_beside else "") or where)
             if not is_flush_of_one and any(cells[at].strip() for at in flushes):
                 _seen_to_as_well(other, entry)
         _share(entry, sheet.header, cells, matches, how)
@@ -561,7 +562,13 @@ def _put_together(entry: Entry) -> str:
         behind = order.index("house_number") > order.index("street")
         between = " " if re.search(r"\d", number) else ", "
         cells["street"] = f"{street}{between}{number}" if behind else f"{number}{between}{street}"
-    elif number and (there := cells.get("address")) and not re.search(r"\d", there.street):
+    elif (
+        number
+        and (there := cells.get("address"))
+        and not re.search(r"\d", re.sub(r"^\d+ (?=[^\W\d])", "", there.street))
+    ):
+        # "101 Sundallee" beside "Haus-Nr." is the street of an estate of that number.
+        there = replace(there, street=re.sub(r"^\d+ ", "", there.street))
         behind = order.index("house_number") > order.index("address")
         cells["address"] = replace(there, street=f"{there.street} {number}" if behind else f"{number} {there.street}")
     elif number and re.search(r"[^\W\d]{3}", number):

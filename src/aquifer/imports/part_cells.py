@@ -80,7 +80,9 @@ def _read_rod(entry: Entry, name: str, match: Matched, text: str, how: How) -> N
 _IN_WHAT_STATE = re.compile(r"\b(zustand|condition|state|etat|stand)\b")
 """A column of how a rod was found."""
 _USED_UP = re.compile(r"(verbr|aufgebr|used up|gone$|weg$|powered|fremd|keine|none|ohne|epuis|gastad)")
-_OF_SEVERAL = re.compile(r"\b(?:unit|nr\.?|wh|#) ?([1-9])\b|(?<!\d)([1-9])(?:\.|er|e|ere) (?=[^\W\d])|(?<!\w)([A-D]): ")
+_OF_SEVERAL = re.compile(
+    r"(?:\b(?:unit|nr\.?|wh)|#) ?([1-9])\b|(?<!\d)([1-9])(?:\.|er|e|ere) (?=[^\W\d])|(?<!\w)([A-D]): "
+)
 
 
 def _read_rod_among(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:

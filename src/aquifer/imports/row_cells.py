@@ -181,6 +181,10 @@ def _read_flush(entry: Entry, name: str, text: str, how: How) -> None:
         if not _DAY_OF_IT.match(text):
             return
         when = day_said.day(year, how.today, how.day_first)
+    elif year and _DONE_THEN.search(said.plainly(text)) and not _MISSED.search(said.plainly(text)):
+        # What was done in the year that the column is called by.
+        entry.notes.append(f"{name}: {text[:120]}")
+        when = day_said.day(year, how.today, how.day_first)
     else:
         when, is_whole = _latest(text, how)
         if is_whole:
@@ -265,7 +269,11 @@ _DAY_AT_AN_EDGE = re.compile(
     r"[^\W\d]{3}[:,.]? ((?:\d{1,2}[/.]){1,2}(?:\d{4}|\d\d))$"
 )
 _DAY_OF_IT = re.compile(r"\d{1,2} ?[/.-] ?\d{1,2}\.?(?![\d/.-])")
-_NOT_THEN = {"n.a.", "n.a", "no-show", "n/s", "ns", "n", "nein", "x-ed", "0"}
+_DONE_THEN = re.compile(
+    r"^(?!.*\d{2}).*\b(entk\w*|gespult|gewartet|getauscht|ersetzt|erneuert|gereinigt|flush\w*|descal\w*|clean\w*|replac\w*|"
+    r"serviced|detartr\w*|change\w*)\b"
+)
+_NOT_THEN = {"fremdfirma", "by others", "n.a.", "n.a", "no-show", "n/s", "ns", "n", "nein", "x-ed", "0"}
 _MISSED = re.compile(
     r"\b(gas safety|safety check|(visual|inspection|inspected) only|"
     r"miss(ed)?|skip\w*|not|no|none|never|declin\w*|refus\w*|cancel\w*|due|next|quot\w*|sched\w*|"
@@ -273,7 +281,7 @@ _MISSED = re.compile(
 )
 """Said of a service that was not done."""
 _MISSED_THEN = re.compile(
-    r"(miss(ed)?|skip(ped)?|declin\w*|cancel\w*|refused|(next )?due|(refused|no) access)"
+    r"(miss(ed)?|skip(ped)?|declin\w*|cancel\w*|ref(used)?|(next )?due|(refused|no) access)"
     r"( in)? ?((\d{1,2}/)?'?\d\d|\d{4}|x ?\d)?"
 )
 """The same, with when and nothing else: since when it was not done nobody says."""
