@@ -212,5 +212,8 @@ class TestGrades:
 
 def test_what_is_expected_of_a_tank_stands_between_its_tenth_and_its_ninetieth_part():
     tank = next(one for one in forecast(without_events(heaters(2))).components if one.component is Component.TANK)
+    # What raises a hazard brings the end nearer, by the root of it that the law has: a life goes as 1 / ratio^(1 / k).
+    raises, days = tank.log_factors, tank.factor_days
+    assert (raises != 0).any() and (np.sign(days[raises != 0]) == -np.sign(raises[raises != 0])).all()
     low, middle, high = tank.rate.T
     assert (middle == tank.probability_today).all() and (low < middle).all() and (middle < high).all()

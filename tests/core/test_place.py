@@ -91,3 +91,10 @@ def test_only_shut_offs_can_be_forbidden_to_touch():
     assert {feature.kind for feature in FEATURES if feature.is_valve} == {
         feature.kind for feature in FEATURES if feature.group is FeatureGroup.SHUT_OFF
     }
+
+
+def test_what_serves_a_whole_house_is_told_once_for_all_its_heaters():
+    assert {feature.kind.value for feature in FEATURES if feature.of_site} == {
+        "house_shut_off", "meter_valve", "regulator", "recirculation_pump", "softener", "well", "inlet_filter",
+        "co_alarm", "people_at_risk",
+    }  # fmt: skip

@@ -207,6 +207,13 @@ def test_a_bad_visit_names_its_field_and_records_nothing(as_role, forecasted, pa
     assert Visit.objects.count() == 0 and Finding.objects.count() == 0
 
 
+def test_a_visit_of_a_day_to_come_is_not_recorded(as_role, forecasted):
+    ahead = datetime.date.today() + datetime.timedelta(days=3)
+    answer = as_role("lead").post("visits", visit(forecasted["heaters"][0].pk, VALVE) | {"on": ahead.isoformat()})
+    assert answer.status_code == 422 and answer.json()["fields"] == {"on": f"{ahead} is in the future"}
+    assert Visit.objects.count() == 0
+
+
 def test_a_visit_to_an_unknown_heater_records_nothing(as_role, forecasted):
     assert as_role("technician").post("visits", visit(99_999, VALVE)).status_code == 404
     assert Visit.objects.count() == 0
