@@ -9,8 +9,8 @@ from aquifer.formats import day_said, heater_said, said
 from aquifer.formats.cells import BadCell
 from aquifer.heaters.models import Heater, Part
 from aquifer.imports import run as runs
+from aquifer.imports.heater_columns import heater_numbers
 from aquifer.imports.models import ImportState, RowAction
-from aquifer.imports.office_cells import heater_numbers
 from tests.formats.test_other_books import BEFORE_XLSX
 from tests.imports.test_office_list import brought_in, matched, sent, us  # noqa: F401
 from tests.workbooks import workbook

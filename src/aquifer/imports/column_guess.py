@@ -6,25 +6,19 @@ says one thing over cells that say another is not believed where something else 
 
 import contextlib
 import re
-import statistics
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Iterator
 from dataclasses import dataclass
 
-from aquifer.core.units import WRITTEN, Quantity, Unit
+from aquifer.core.units import Quantity
 from aquifer.formats import day_said, heater_said
 from aquifer.formats.cells import BadCell, Column
 from aquifer.formats.office import HEADING
 from aquifer.formats.said import is_unknown, plainly, unit_behind
 from aquifer.formats.sheet import Matched
-from aquifer.imports import column_names, entry, office_cells, part_cells, row_cells
+from aquifer.imports import column_names, column_units, entry, heater_columns, office_cells, part_cells, row_cells
+from aquifer.imports.column_names import plain
 from aquifer.imports.entry import Entry, How
 from aquifer.imports.tables import Table
-
-
-def plain(name: str) -> str:
-    """A column's name as words in small letters: "InstallDate" and "Install date:" are the same."""
-    apart = re.sub(r"(?<=[a-z]{2})(?=[A-Z])|(?<=[A-Z])(?=[A-Z][a-z]{2})", " ", name)
-    return " ".join(re.sub(r"[^a-z0-9]+", " ", plainly(apart)).split())
 
 
 def named(table: Table, name: str) -> Column | None:
@@ -54,84 +48,6 @@ def by_name(table: Table, name: str) -> Column | None:
 
 _TOLD_IN_UNITS = {"installed", "anode", "expansion_tank", "kind", "input_kw"}
 """Columns that know no units of their own, or others, and whose names may have one."""
-
-
-def written(
-    column: Column,
-    name: str,
-    units: Mapping[Quantity, Unit],
-    cells: Iterable[str] = (),
-    header: Iterable[str] = (),
-) -> str:
-    """The unit that a column's name says, else the one that most of its cells do, else the one that the company writes
-    in; where the names of the list's columns are in a tongue of no gallons, sizes are litres."""
-    for word in reversed(plain(name).split()):
-        for way in (word, column_names.UNITS.get(word, ""), f"°{word}", f"°{word}h"):
-            if way in column.ways:
-                return way
-    cells = list(cells)
-    if said_by_cells := _unit_of_cells(column, cells, units):
-        return said_by_cells
-    if column.name == "hardness" and (tongue := _hardness_of_the_tongue(header, cells, units)):
-        return tongue
-    if column.name == "size" and any(column_names.IN_LITRES.search(plain(own)) for own in header):
-        return "l"
-    for quantity in units:
-        if WRITTEN.get(quantity) and list(WRITTEN[quantity]) == list(column.ways):
-            way = entry.way_of(units, quantity)
-            # What the program writes itself needs no word.
-            return way if way in column.ways and way != next(iter(column.ways)) else ""
-    return ""
-
-
-def _hardness_of_the_tongue(header: Iterable[str], cells: list[str], units: Mapping[Quantity, Unit]) -> str:
-    """The degree in which a hardness is told where a list's columns are named so. A company that writes degrees itself
-    means its own, and what nobody's water has in degrees is told in the company's unit."""
-    if entry.way_of(units, Quantity.HARDNESS) not in ("gpg", "mg/l") or _middle(cells) > HARDEST_GRAINS:
-        return ""
-    for unit, like in column_names.HARDNESS_OF_A_TONGUE:
-        if sum(bool(like.search(plain(name))) for name in header) > 1:
-            return unit
-    return ""
-
-
-def _unit_of_cells(column: Column, cells: list[str], units: Mapping[Quantity, Unit]) -> str:
-    """The only unit that sizes of a column have behind them, where most have one: who writes it at each other tank
-    means it at the rest. Of hardness a unit stands where it is another than the rest's. Figures that nobody's tank or
-    water has in the company's unit are in the other."""
-    bare, middle = _bare(cells), _middle(cells)
-    if column.name == "hardness":
-        # "17" beside "17 Clark" is the same water.
-        unit_of = {re.sub(r"\D+$", "", cell): unit for cell in cells if (unit := unit_behind(cell, Quantity.HARDNESS))}
-        same = {unit_of.get(cell, "") for cell in bare}
-        if len(same) == 1 and (unit := same.pop()):
-            return unit
-        is_grains = entry.way_of(units, Quantity.HARDNESS) == "gpg"
-        other = {*unit_of.values()} or {"ppm"}
-        return other.pop() if is_grains and middle > HARDEST_GRAINS and len(other) == 1 else ""
-    if column.name != "size":
-        return ""
-    told = [cell for cell in cells if re.search(r"\d", cell)]
-    behind = [unit for cell in told if (unit := unit_behind(cell, Quantity.VOLUME))]
-    if {*behind} <= {"l"} and middle > LARGEST_GALLONS and entry.way_of(units, Quantity.VOLUME) == "gal":
-        return "l"
-    return behind[0] if len({*behind}) == 1 and 2 * len(behind) >= len(told) and behind[0] in column.ways else ""
-
-
-def _bare(cells: list[str]) -> list[str]:
-    """Figures without a unit."""
-    return [cell for cell in cells if re.fullmatch(r"\d+(?:[.,]\d+)?", cell)]
-
-
-def _middle(cells: list[str]) -> float:
-    """The median of the bare figures; 0 where there are none."""
-    bare = _bare(cells)
-    return statistics.median(float(cell.replace(",", ".")) for cell in bare) if bare else 0.0
-
-
-HARDEST_GRAINS, LARGEST_GALLONS = 60.0, 125.0
-"""What half of a list's waters and tanks are below if they are told in these. Assumption: a grain is 17 mg/L, and
-water of 1000 mg/L is led into no house; a house's tank has 120 gallons at most."""
 
 
 @dataclass(frozen=True)
@@ -165,14 +81,14 @@ LOOKED_AT, LONGEST = 200, 300
 def of_list(table: Table, header: list[str], lines: list[list[str]], how: How) -> list[Column | None]:
     """What the columns of an office's list are, each once of each of a row's heaters, the surest first; None for what
     numbers the rows, and a note for what nothing is known of."""
-    numbers = office_cells.heater_numbers(header)
+    numbers = heater_columns.heater_numbers(header)
     candidates: list[_Candidate] = []
     for at, name in enumerate(header):
         cells = [line[at].strip() for line in lines if at < len(line)]
         says = (cell for cell in cells if cell and not is_unknown(cell) and not office_cells.is_ditto(cell))
         told = [cell[:LONGEST] for cell in says][:LOOKED_AT]
         if not is_count_of_rows(name, cells):
-            own = office_cells.unnumbered(name) if numbers[name] > 1 else name
+            own = heater_columns.unnumbered(name) if numbers[name] > 1 else name
             candidates += _candidates(table, header, at, own, told, how)
     found: list[Column | None] = [None] * len(header)
     taken = set[tuple[str, int]]()
@@ -280,7 +196,7 @@ _HOUSES = ("property", "building", "bldg", "complex", "facility", "site")
 
 def _by_neighbour(table: Table, name: str, cells: list[str], before: Column | None) -> Column | None:
     """A column without a name: who it is stands first, and the town behind the street."""
-    if not office_cells.NAMELESS.fullmatch(plain(name)) or any(re.search(r"\d", cell) for cell in cells):
+    if not heater_columns.NAMELESS.fullmatch(plain(name)) or any(re.search(r"\d", cell) for cell in cells):
         return None
     return named(table, {"": "customer", "address": "town"}.get(before.name if before else "", ""))
 
@@ -288,7 +204,7 @@ def _by_neighbour(table: Table, name: str, cells: list[str], before: Column | No
 def _candidates(table: Table, header: list[str], at: int, name: str, told: list[str], how: How) -> Iterator[_Candidate]:
     """All that a column may be, with its worth. Parameters: told, its cells that say anything."""
     worths: dict[str, float] = {}
-    if office_cells.kind_named(header[at]) in office_cells.kinds_named(header) and not office_cells.unkinded(
+    if heater_columns.kind_named(header[at]) in heater_columns.kinds_named(header) and not heater_columns.unkinded(
         header[at]
     ):
         # "Gas" beside "Electric": whether there is one, or how large it is.
@@ -458,7 +374,7 @@ def _by_cells(said: str, told: list[str]) -> Iterator[tuple[str, float]]:
     yield "anode", sum(bool(_ROD.fullmatch(plainly(cell))) for cell in told) / len(told)
     yield "email", sum("@" in cell for cell in told) / len(told)
     yield "well", sum(plainly(cell).partition(" ")[0] in _WATERS for cell in told) / len(told)
-    if office_cells.NAMELESS.fullmatch(said):
+    if heater_columns.NAMELESS.fullmatch(said):
         for column, like in column_names.VALUES:
             yield column, sum(bool(like.fullmatch(cell)) for cell in told) / len(told)
     if said == "unit" and all(re.fullmatch(r"#?\s?[\w-]{1,12}", cell) for cell in told):
@@ -484,7 +400,7 @@ def _share(table: Table, column: str, name: str, told: list[str], how: How) -> f
     if column not in _READ:
         return 1.0
     one = named(table, column)
-    match = Matched(column, written(one, name, how.units) if one else "")
+    match = Matched(column, column_units.written(one, name, how.units) if one else "")
     if column in ("phone", "second_phone"):
         # A whole day has figures enough for a number.
         told = ["day" if _is_day(cell, how) else cell for cell in told]

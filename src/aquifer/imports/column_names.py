@@ -2,6 +2,15 @@
 
 import re
 
+from aquifer.formats.said import plainly
+
+
+def plain(name: str) -> str:
+    """A column's name as words in small letters: "InstallDate" and "Install date:" are the same."""
+    apart = re.sub(r"(?<=[a-z]{2})(?=[A-Z])|(?<=[A-Z])(?=[A-Z][a-z]{2})", " ", name)
+    return " ".join(re.sub(r"[^a-z0-9]+", " ", plainly(apart)).split())
+
+
 OTHER_NAMES = {
     "code": ("customer no", "customer number", "site no", "id", "number"),
     "name": ("customer name", "site name"),

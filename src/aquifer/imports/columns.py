@@ -13,7 +13,15 @@ from aquifer.formats.cells import BadCell, Column
 from aquifer.formats.heater_said import as_meant, kind
 from aquifer.formats.said import plainly
 from aquifer.formats.sheet import WHY_REFUSED, Matched, Sheet, missing_of, own_names
-from aquifer.imports import column_guess, entry, heaters_on_record, job_columns, office_cells
+from aquifer.imports import (
+    column_guess,
+    column_units,
+    entry,
+    heater_columns,
+    heaters_on_record,
+    job_columns,
+    office_cells,
+)
 from aquifer.imports.entry import How
 from aquifer.imports.models import ImportRun, RememberedColumns
 from aquifer.imports.tables import Table
@@ -86,7 +94,7 @@ def asked(table: Table, sheet: Sheet, how: How) -> list[AskedColumn]:
                 "name": name,
                 "samples": [cell[:60] for cell in cells[:SAMPLES]],
                 "column": column.name if column else "",
-                "written": column_guess.written(column, name, how.units, cells, sheet.header) if column else "",
+                "written": column_units.written(column, name, how.units, cells, sheet.header) if column else "",
                 "words": _words(name, cells, before) if table.kind == "list" else [],
                 "heater": numbers[name] if column and column.name in entry.OF_A_HEATER else 1,
             }
@@ -111,7 +119,7 @@ def _guessed(table: Table, header: list[str], lines: list[list[str]], how: How) 
 
 def _heater_numbers(table: Table, header: list[str]) -> dict[str, int]:
     """Which heater of its row each column tells of; in other files than an office's list a row has one."""
-    return office_cells.heater_numbers(header) if table.kind == "list" else dict.fromkeys(header, 1)
+    return heater_columns.heater_numbers(header) if table.kind == "list" else dict.fromkeys(header, 1)
 
 
 def checked(table: Table, header: list[str], matches: Mapping[str, Matched]) -> dict[str, Matched]:

@@ -10,8 +10,9 @@ from aquifer.formats.cells import Column
 from aquifer.formats.day_said import WEEKDAY
 from aquifer.formats.job_text import findings
 from aquifer.formats.office import DAY
-from aquifer.imports import column_names, office_cells
-from aquifer.imports.column_guess import ENOUGH, LONGEST, LOOKED_AT, MOSTLY, by_name, named, plain
+from aquifer.imports import column_names, heater_columns
+from aquifer.imports.column_guess import ENOUGH, LONGEST, LOOKED_AT, MOSTLY, by_name, named
+from aquifer.imports.column_names import plain
 from aquifer.imports.tables import Table
 
 
@@ -134,7 +135,7 @@ def _take_the_longest(header: list[str], cells: list[list[str]], found: list[str
     """Of a book whose names say nothing of what was done."""
     left = [at for at, name in enumerate(found) if name in ("", "note") and cells[at] and "#" not in header[at]]
     left = [at for at in left if any(re.search(r"[^\W\d]", cell) for cell in cells[at])]
-    nameless = [at for at in left if office_cells.NAMELESS.fullmatch(header[at])]
+    nameless = [at for at in left if heater_columns.NAMELESS.fullmatch(header[at])]
     if "customer" not in found and nameless:
         found[nameless[0]] = "customer"
     told = {at: sum(map(len, cells[at])) / len(cells[at]) for at in left if not found[at] or found[at] == "note"}
