@@ -157,6 +157,14 @@ def test_where_letters_go_is_where_the_heater_stands_unless_something_says_where
     assert [one.installed_on.year for one in Heater.objects.order_by("pk")][-2:] == [2016, 2022]
 
 
+def test_days_of_bills_show_in_which_order_a_list_writes_its_own(people):
+    company = Company.current()
+    company.units = "metric"
+    company.save()
+    _, told = read(people, "Name,Address,Type,Installed,Last invoice\nAbel,1 Quay St,gas,4/12/2018,11/20/2025\n")
+    assert told[2]["put in"] == "2018-04-12"
+
+
 def test_a_paper_that_tells_of_no_visit_is_none(people):
     brought_in(read(people, TUCKER)[0])
     _, told = read(people, ITS_BILLS, "jobs")

@@ -99,7 +99,8 @@ def as_written(way: How, columns: Mapping[int, str], lines: Iterable[tuple[int, 
     return replace(way, day_first=False) if second > AGREE * first else way
 
 
-_OF_DAYS = {"installed", "last_flush", "relief_valve", "anode", "on"}
+_OF_DAYS = {"installed", "last_flush", "relief_valve", "anode", "on", "note"}
+"""What may be told in days; of a bill or a warranty, too, whoever writes them writes all in one order."""
 _STROKES = re.compile(r"(?<![\d/.-])(\d{1,2})[/-](\d{1,2})[/-](?:\d{4}|\d\d)(?!\d)")
 MONTHS, AGREE = 12, 3
 """Of a year; and how many days of one order there are to one of the other until a file is believed. Assumption."""
