@@ -4,6 +4,7 @@ association's flats, of visits by the season, of a French building manager."""
 import pytest
 
 from aquifer.company.models import Company
+from aquifer.formats.heater_said import kind
 from aquifer.visits.models import Visit
 from tests.imports.test_lists_read_once import read
 from tests.imports.test_lists_tried_blind import columns, heaters, unread
@@ -49,6 +50,11 @@ def test_a_cell_of_all_of_a_heater_has_its_power_and_its_size(people):
         ("gas_tankless", None, 24.0, 2016, "Rickmann GbR"),
         *[("electric_tank", 100, 2.4, 2012, "Frau Dr. Sielhorst")] * 2,
     ]  # fmt: skip
+
+
+def test_a_small_power_is_an_element_s_and_the_end_of_a_larger_one_is_none():
+    assert kind("Standspeicher 2,4 kW").kind == kind("Warmholt 80 / 2 kW").kind == "electric_tank"
+    assert kind("Standspeicher 12,4 kW") is None and kind("Gas 12,4 kW").kind == "gas_tank"
 
 
 GRANGE = """UPRN,Block,Flat no.,Tenant,Contact tel,HW system type,Make & model,Cyl cap (L),Inst. date,\

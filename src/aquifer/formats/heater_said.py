@@ -36,7 +36,7 @@ _GLUED_E = re.compile(
     r"zweikreis|2-kreis|\bclose-?in\b|resisten[cz]|heizstab|untertisch|ubertisch|"
     r"\bunvented\b.*\bdirect\b|\bvented\b.*\bimm\b|"
     r"\but-?(?:speicher|gerat|boiler)|"
-    r"(?<!\d)[1-6](?:[.,]\d)? ?kw\b|"
+    r"(?<![\d.,])[1-6](?:[.,]\d)? ?kw\b|"
     r"steatite|blindee?\b|\bcumulus\b"
 )
 _GLUED_GAS = re.compile(r"^g$|\b(g|ng|lp) ?-?\d\d\d?\b")
@@ -45,18 +45,8 @@ _ON_THE_WALL = re.compile(r"^(?!.*\d ?(?:g|gal|gallons?|l|ltr|lit(?:er|re)s?)\b)
 """What hangs on a wall and has no size heats as it runs."""
 _AT_THE_TAP = re.compile(r"point[- ]of[- ]use|\bpou\b|(under|over)[- ]?sink|\bsous (?:l')?evier\b")
 _HEAT_PUMP = {
-    "cet",
-    "hp",
-    "ashp",
-    "gshp",
-    "hpwh",
-    "hybrid",
-    "wp",
-    "thermodynamique",
-    "thermodynamic",
-    "thermo",
-    "aerotermia",
-}
+    "cet", "hp", "ashp", "gshp", "hpwh", "hybrid", "wp", "thermodynamique", "thermodynamic", "thermo", "aerotermia",
+}  # fmt: skip
 _TANKLESS = {"tl", "tkl", "tkls", "tnkls", "tankls", "tls"}
 _STEMS = {"elektr", "electri", "elettr", "eletri"}
 _ELECTRIC = {"el", "ele", "elc", "elec", "elect", "electric", "elektrisch", "elektro", "electrical"}
@@ -133,8 +123,6 @@ def as_meant(name: str, text: str) -> str:
 
 
 _A_BOILER = re.compile(r"boilers?\b(?!.*\b(gas|ol|heizung|holz|solar|wp|indire\w*)\b)")
-
-
 _IS_A_TANK = re.compile(
     r"\b(typ|art|gerat\w*|anlage|boiler(art|typ)?|appareil|toestel|apparecchio|ww\w*|warmwasser\w*)$"
 )
