@@ -157,6 +157,20 @@ def test_where_letters_go_is_where_the_heater_stands_unless_something_says_where
     assert [one.installed_on.year for one in Heater.objects.order_by("pk")][-2:] == [2016, 2022]
 
 
+def test_who_has_no_heater_yet_is_no_heading_of_the_next_customer(people):
+    run, told = read(
+        people,
+        """Where,What,When in,Who to ring
+"Bob Ashe, 12 Mill Ln",,,555-0101
+Sue Birch,gas 50,2015,555-0102
+"Cy Dale, 9 Weir St",elec 40,2012,555-0103
+""",
+    )
+    assert told[3]["heater"] == "gas tank 50 gal" and "where it stands" not in told[3]
+    brought_in(run)
+    assert ("Sue Birch", "") in heaters("site__customer__name", "site__street")
+
+
 def test_days_of_bills_show_in_which_order_a_list_writes_its_own(people):
     company = Company.current()
     company.units = "metric"

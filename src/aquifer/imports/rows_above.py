@@ -24,6 +24,9 @@ def under(entry: Entry, cells: Iterable[str], matches: Mapping[str, Matched], he
     if "address" in own:
         is_alone = not own.keys() - {"customer", "address", "phone", "second_phone"}
         return entry if is_alone and "customer" in own and not entry.has_heater else None
+    if heading and "phone" in heading.cells and not _IS_A_PART.match(said.plainly(own.get("customer") or "")):
+        # A customer of whom no heater is known, and another behind.
+        return None
     if heading and entry.has_heater and own.get("customer"):
         heading.cells["heads"] = True
         own["location"] = ", ".join(one for one in (own["customer"], own.get("location")) if one)
@@ -33,6 +36,10 @@ def under(entry: Entry, cells: Iterable[str], matches: Mapping[str, Matched], he
         }
         entry.notes += [note for note in heading.notes if note not in entry.notes]
     return heading
+
+
+_IS_A_PART = re.compile(r"(apt|apartment|unit|flat|suite|ste|room|bldg|building|whg|wohnung|#)\b|#")
+"""How a part of a house is called, below one that somebody is reached at."""
 
 
 def head_their_parts(entries: list[Entry]) -> None:
